@@ -1,0 +1,1 @@
+"""Grains, fiscal years, weeks, periods and shifts (semantics, section 3)."""

@@ -1,0 +1,1 @@
+"""Adding lines up by window and row: the only place that reads whole columns."""

@@ -1,0 +1,121 @@
+"""Which cell of the answer each line belongs to.
+
+Dense: the row dimensions' codes as one mixed-radix number. Where that space is much larger than the lines, the combinations that
+occur are numbered instead (sorted, so cells are in code order either way).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.core import kernels
+from lofty_abacus.core.grouping.request import MemberFilter
+from lofty_abacus.core.lines import Codes, LineColumns
+
+MOST_DENSE = 1 << 22
+
+
+@dataclass(frozen=True)
+class CellPlan:
+    """How lines find their cells. `count` cells are real; cell number `count` takes the lines that do not count."""
+
+    columns: LineColumns
+    rows: tuple[str, ...]
+    filters: tuple[MemberFilter, ...]
+
+    @cached_property
+    def radices(self) -> tuple[int, ...]:
+        """Members per row dimension."""
+        return tuple(self.columns.members(name).size for name in self.rows)
+
+    @cached_property
+    def is_dense(self) -> bool:
+        """Whether every combination of members has a cell of its own."""
+        space = int(np.prod([float(each) for each in self.radices])) if self.rows else 1
+        return space <= max(4096, min(MOST_DENSE, len(self.columns)))
+
+    @cached_property
+    def keys(self) -> NDArray[np.int64]:
+        """The mixed-radix number of each cell, ascending: i64[count]."""
+        if self.is_dense:
+            return np.arange(int(np.prod(self.radices, dtype=np.int64)) if self.rows else 1, dtype=np.int64)
+        ordered = np.sort(self._line_keys)
+        return ordered[np.concatenate(([True], ordered[1:] != ordered[:-1]))]
+
+    @property
+    def count(self) -> int:
+        """Number of real cells."""
+        return len(self.keys)
+
+    def codes(self, depth: int, keys: NDArray[np.int64]) -> NDArray[np.int32]:
+        """Member codes of cells at a depth, from their mixed-radix numbers at that depth: i32[cells, depth]."""
+        out = np.empty((len(keys), depth), np.int32)
+        rest = keys.copy()
+        for at in range(depth - 1, -1, -1):
+            rest, out[:, at] = np.divmod(rest, self.radices[at])
+        return out
+
+    def ancestors(self, depth: int) -> tuple[NDArray[np.int64], NDArray[np.int32]]:
+        """Cells at a shallower depth: their numbers i64[cells], and which of them each real cell belongs to.
+
+        The second is i32[count + 1]; its last entry sends lines that do not count to a cell of their own there.
+        """
+        below = int(np.prod(self.radices[depth:], dtype=np.int64))
+        above = self.keys // below
+        first = np.concatenate(([True], above[1:] != above[:-1])) if len(above) else np.empty(0, bool)
+        keys = above[first]
+        up = np.empty(self.count + 1, np.int32)
+        up[:-1] = np.cumsum(first) - 1
+        up[-1] = len(keys)
+        return keys, up
+
+    def fill(self, cells: NDArray[np.int32], start: int, stop: int) -> None:
+        """Write the cell of each line of [start, stop) into cells[: stop - start]."""
+        if self.is_dense:
+            self._fill_dense(cells, start, stop)
+        else:
+            cells[:] = np.searchsorted(self.keys, self._line_keys[start:stop])
+        for codes, keep in self._kept:
+            kernels.drop_members(cells, codes[start:stop], keep, self.count)
+
+    def _fill_dense(self, cells: NDArray[np.int32], start: int, stop: int) -> None:
+        if not self.rows:
+            cells[:] = 0
+            return
+        parts = self._parts
+        if len(parts) == 2 and parts[0][1] is None and parts[1][1] is None:
+            (outer, _, stride), (inner, _, _) = parts
+            kernels.place_pair(cells, outer[start:stop], stride, inner[start:stop])
+            return
+        for at, (codes, mapping, stride) in enumerate(parts):
+            if mapping is None:
+                kernels.place(cells, codes[start:stop], stride, at == 0)
+            else:
+                kernels.place_mapped(cells, codes[start:stop], mapping, stride, at == 0)
+
+    @cached_property
+    def _parts(self) -> list[tuple[Codes, NDArray[np.int32] | None, int]]:
+        strides = [int(np.prod(self.radices[at + 1 :], dtype=np.int64)) for at in range(len(self.rows))]
+        return [(*self.columns.coded(name), stride) for name, stride in zip(self.rows, strides, strict=True)]
+
+    @cached_property
+    def _line_keys(self) -> NDArray[np.int64]:
+        keys = np.zeros(len(self.columns), np.int64)
+        for codes, mapping, stride in self._parts:
+            keys += (codes if mapping is None else mapping[codes]).astype(np.int64) * stride
+        return keys
+
+    @cached_property
+    def _kept(self) -> Sequence[tuple[Codes, NDArray[np.uint8]]]:
+        found = []
+        for each in self.filters:
+            codes, mapping = self.columns.coded(each.dimension)
+            keep = np.zeros(self.columns.members(each.dimension).size, np.uint8)
+            keep[sorted(each.codes)] = 1
+            found.append((codes, keep if mapping is None else keep[mapping]))
+        return found

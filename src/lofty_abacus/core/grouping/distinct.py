@@ -1,0 +1,146 @@
+"""Numbers of different ids per window and cell; each depth of rows is counted on its own, since parts overlap."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.core import kernels
+from lofty_abacus.core.days import day_number
+from lofty_abacus.core.grouping.blocks import BLOCK, WORTH_SHARING, blocks, in_threads, shares
+from lofty_abacus.core.grouping.cells import CellPlan
+from lofty_abacus.core.lines import SALE, LineColumns
+from lofty_abacus.core.measures.sums import DistinctIds
+from lofty_abacus.core.windows.ranges import DaySet
+
+#: Marks (bytes) up to which ids are ticked off in a table of cells x ids; beyond it pairs are sorted.
+MOST_MARKS = 1 << 26
+
+Slices = list[tuple[int, int]]
+Ups = Sequence[tuple[int, NDArray[np.int32]]]
+
+
+def distinct_by_window(
+    columns: LineColumns, plan: CellPlan, windows: Sequence[DaySet], ups: Ups, wanted: DistinctIds
+) -> list[NDArray[np.int64]]:
+    """Different ids per depth: a list over depths of i64[windows, cells of the depth].
+
+    ups: per depth its number of cells and the map from the plan's cells to them, as CellPlan.ancestors gives it.
+    """
+    out = [np.zeros((len(windows), count), np.int64) for count, _ in ups]
+    for at, window in enumerate(windows):
+        slices = [columns.slice_of(day_number(r.first), day_number(r.last)) for r in window.ranges]
+        counts = _adjacent(columns, plan, slices, ups) if wanted.role == "order" else _any(columns, plan, slices, ups, wanted)
+        for depth, count in enumerate(counts):
+            out[depth][at] = count
+    return out
+
+
+def _adjacent(columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups) -> list[NDArray[np.int64]]:
+    """Orders: last-seen over adjacent lines; the few orders that span days are counted by sorting."""
+    ids = columns.dimensions[columns.roles["order"]].codes
+    scattered = columns.scattered_orders
+    parts = [_to_order_bounds(part, ids, slices) for part in shares(slices)]
+    counted = in_threads([lambda part=part: _last_seen(columns, plan, part, ups, ids, scattered) for part in parts])
+    totals = [np.sum([result[depth] for result in counted], axis=0) for depth in range(len(ups))]
+    if scattered.any():
+        chosen = _lines_where(slices, lambda start, stop: scattered[ids[start:stop]] != 0)
+        for depth, extra in enumerate(_by_sorting(columns, plan, chosen, ups, ids)):
+            totals[depth] = totals[depth] + extra
+    return totals
+
+
+def _last_seen(
+    columns: LineColumns, plan: CellPlan, part: Slices, ups: Ups, ids: NDArray[np.uint32], scattered: NDArray[np.uint8]
+) -> list[NDArray[np.int64]]:
+    seen = [np.full(count + 1, -1, np.int64) for count, _ in ups]
+    into = [np.zeros(count + 1, np.int64) for count, _ in ups]
+    cells = np.empty(BLOCK, np.int32)
+    for start, stop in part:
+        for at, until in blocks(start, stop):
+            here = cells[: until - at]
+            plan.fill(here, at, until)
+            for (_, up), last, count in zip(ups, seen, into, strict=True):
+                kernels.count_last_seen(here, up, columns.side[at:until], ids[at:until], scattered, last, count)
+    return [count[:-1] for count in into]
+
+
+def _to_order_bounds(part: list[tuple[int, int, int]], ids: NDArray[np.uint32], slices: Slices) -> Slices:
+    """Move the ends of a thread's part forward to where an order ends, so that no order is counted by two threads."""
+
+    def forward(at: int, stop: int) -> int:
+        while 0 < at < stop and ids[at] == ids[at - 1]:
+            at += 1
+        return at
+
+    moved = []
+    for number, start, stop in part:
+        first, last = slices[number]
+        begin = start if start == first else forward(start, last)
+        moved.append((begin, max(begin, stop if stop == last else forward(stop, last))))
+    return moved
+
+
+def _any(columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, wanted: DistinctIds) -> list[NDArray[np.int64]]:
+    dimension = columns.dimensions[columns.roles[wanted.role]]
+    widest = max(count for count, _ in ups) + 1
+    if widest * dimension.members.size <= MOST_MARKS:
+        return _by_marking(columns, plan, slices, ups, dimension.codes, dimension.members.size)
+    return _by_sorting(columns, plan, _lines_where(slices, None), ups, dimension.codes)
+
+
+def _by_marking(
+    columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, ids: NDArray[np.uint32], size: int
+) -> list[NDArray[np.int64]]:
+    marks = [np.zeros((count + 1, size), np.uint8) for count, _ in ups]
+
+    def mark(part: list[tuple[int, int, int]]) -> None:
+        cells = np.empty(BLOCK, np.int32)
+        for _, start, stop in part:
+            for at, until in blocks(start, stop):
+                here = cells[: until - at]
+                plan.fill(here, at, until)
+                for (_, up), table in zip(ups, marks, strict=True):
+                    kernels.mark_ids(here, up, columns.side[at:until], ids[at:until], table)
+
+    # Threads share the marks: each only ever writes the same 1, so no write can be lost.
+    in_threads([lambda part=part: mark(part) for part in shares(slices)])
+    return [table[:-1].sum(axis=1, dtype=np.int64) for table in marks]
+
+
+def _by_sorting(
+    columns: LineColumns, plan: CellPlan, lines: NDArray[np.int64], ups: Ups, ids: NDArray[np.uint32]
+) -> list[NDArray[np.int64]]:
+    """Different ids among the given lines by sorting (cell, id) pairs and flagging the first of each."""
+    lines = lines[(columns.side[lines] == SALE) & (ids[lines] != 0)]
+    cells = np.empty(len(lines), np.int32)
+    _fill_lines(plan, lines, cells)
+    counts = []
+    for count, up in ups:
+        pairs = np.sort((up[cells].astype(np.int64) << 32) | ids[lines].astype(np.int64))
+        first = np.concatenate(([True], pairs[1:] != pairs[:-1])) if len(pairs) else np.empty(0, bool)
+        counts.append(np.bincount(pairs[first] >> 32, minlength=count + 1)[:count].astype(np.int64))
+    return counts
+
+
+def _fill_lines(plan: CellPlan, lines: NDArray[np.int64], cells: NDArray[np.int32]) -> None:
+    """Cells of single lines: whole runs of neighbours are filled at once."""
+    if len(lines) > WORTH_SHARING or len(lines) == 0:
+        everything = np.empty(int(lines[-1] - lines[0] + 1) if len(lines) else 0, np.int32)
+        if len(lines):
+            plan.fill(everything, int(lines[0]), int(lines[-1]) + 1)
+            cells[:] = everything[lines - lines[0]]
+        return
+    ends = np.flatnonzero(np.diff(lines) != 1) + 1
+    for begin, end in zip(np.concatenate(([0], ends)), np.concatenate((ends, [len(lines)])), strict=True):
+        plan.fill(cells[begin:end], int(lines[begin]), int(lines[end - 1]) + 1)
+
+
+def _lines_where(slices: Slices, chosen) -> NDArray[np.int64]:  # type: ignore[no-untyped-def]
+    parts = [
+        np.arange(start, stop, dtype=np.int64) if chosen is None else np.flatnonzero(chosen(start, stop)) + start
+        for start, stop in slices
+    ]
+    return np.concatenate(parts) if parts else np.empty(0, np.int64)

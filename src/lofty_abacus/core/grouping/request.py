@@ -1,0 +1,82 @@
+"""What is asked of a source of lines, and what it gives. A source may be columns in memory or SQL where the lines live."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.core.lines import Members
+from lofty_abacus.core.measures.sums import Quantity, Side
+from lofty_abacus.core.windows.ranges import DaySet
+
+
+@dataclass(frozen=True)
+class MemberFilter:
+    """Count only lines whose code of a dimension or level is among these."""
+
+    dimension: str
+    codes: frozenset[int]
+
+
+@dataclass(frozen=True)
+class TotalsRequest:
+    """Totals of quantities by window and by each level of rows.
+
+    windows: sets of days, which may overlap. rows: dimensions or levels from the outside in.
+    """
+
+    windows: tuple[DaySet, ...]
+    rows: tuple[str, ...]
+    filters: tuple[MemberFilter, ...]
+    quantities: frozenset[Quantity]
+
+
+@dataclass(frozen=True)
+class LinesRequest:
+    """Which lines of one window a figure is made of: by filters, side and the columns they must have."""
+
+    days: DaySet
+    filters: tuple[MemberFilter, ...]
+    side: Side
+    given: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class FoundLines:
+    """Ids of the lines in the database, u64[lines], by (day, order); first and last day that have one (day numbers)."""
+
+    ids: NDArray[np.uint64]
+    first_day: int | None
+    last_day: int | None
+
+
+@dataclass(frozen=True)
+class LevelTotals:
+    """Totals of the cells at one depth of rows that have a counted line in any window.
+
+    codes: i32[cells, depth], in ascending order of codes. values: per quantity, [windows, cells] as int64, or as Python integers
+    where 64 bits do not hold a sum.
+    """
+
+    codes: NDArray[np.int32]
+    values: Mapping[Quantity, NDArray[np.int64] | NDArray[np.object_]]
+
+
+class Source(Protocol):
+    """A ledger version's lines, able to add themselves up."""
+
+    def totals(self, request: TotalsRequest) -> Sequence[LevelTotals]:
+        """Totals at depth 0 (one cell: everything), 1, ... len(rows)."""
+        ...
+
+    def lines(self, request: LinesRequest) -> FoundLines:
+        """The lines that a figure is made of."""
+        ...
+
+    def members(self, name: str) -> Members:
+        """The members of a dimension or level."""
+        ...

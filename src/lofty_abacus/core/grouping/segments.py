@@ -1,0 +1,47 @@
+"""Cut the time line at all window bounds, so that each line is read once whatever the number of windows."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.core.days import day_number
+from lofty_abacus.core.lines import LineColumns
+from lofty_abacus.core.windows.ranges import DaySet
+
+
+@dataclass(frozen=True)
+class Segments:
+    """Disjoint slices of lines in time order, and which windows each belongs to.
+
+    slices: [start, stop) per segment. member: bool[windows, segments]. first_days, last_days: day numbers of each segment.
+    """
+
+    slices: tuple[tuple[int, int], ...]
+    member: NDArray[np.bool_]
+    days: tuple[tuple[int, int], ...]
+
+    def combine(self, parts: NDArray[np.int64]) -> NDArray[np.int64]:
+        """Sum segments (the first axis) into windows."""
+        whole = np.zeros((len(self.member), *parts.shape[1:]), parts.dtype)
+        for window, belongs in enumerate(self.member):
+            for segment in np.flatnonzero(belongs):
+                whole[window] += parts[segment]
+        return whole
+
+
+def cut_at_bounds(windows: Sequence[DaySet], columns: LineColumns) -> Segments:
+    """The segments between all bounds of all windows, those in no window left out."""
+    ranges = [[(day_number(r.first), day_number(r.last) + 1) for r in window.ranges] for window in windows]
+    bounds = sorted({bound for window in ranges for pair in window for bound in pair})
+    pieces = [
+        (first, stop, [any(a <= first and stop <= b for a, b in window) for window in ranges])
+        for first, stop in zip(bounds, bounds[1:], strict=False)
+    ]
+    used = [piece for piece in pieces if any(piece[2])]
+    member = np.array([piece[2] for piece in used], bool).reshape(len(used), len(windows)).T
+    slices = tuple(columns.slice_of(first, stop - 1) for first, stop, _ in used)
+    return Segments(slices, member, tuple((first, stop - 1) for first, stop, _ in used))

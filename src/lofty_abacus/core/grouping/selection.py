@@ -1,0 +1,37 @@
+"""Which lines a figure is made of."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.core.days import day_number
+from lofty_abacus.core.grouping.request import MemberFilter
+from lofty_abacus.core.lines import RETURN, SALE, LineColumns
+from lofty_abacus.core.measures.sums import Side
+from lofty_abacus.core.windows.ranges import DaySet
+
+
+def lines_of(
+    columns: LineColumns, days: DaySet, filters: Sequence[MemberFilter], side: Side, given: Sequence[str] = ()
+) -> NDArray[np.int64]:
+    """Positions of the lines of some days that pass all filters, are of a side and have the given columns, by (day, order)."""
+    found = []
+    for each in days.ranges:
+        start, stop = columns.slice_of(day_number(each.first), day_number(each.last))
+        chosen = np.ones(stop - start, bool)
+        for one in filters:
+            codes, mapping = columns.coded(one.dimension)
+            keep = np.zeros(columns.members(one.dimension).size, bool)
+            keep[sorted(one.codes)] = True
+            chosen &= (keep if mapping is None else keep[mapping])[codes[start:stop]]
+        if side != "all":
+            chosen &= columns.side[start:stop] == (SALE if side == "sale" else RETURN)
+        for name in given:
+            flags = columns.missing(name)
+            if flags is not None:
+                chosen &= flags[start:stop] == 0
+        found.append(np.flatnonzero(chosen) + start)
+    return np.concatenate(found) if found else np.empty(0, np.int64)

@@ -1,0 +1,82 @@
+"""Columns in memory as a source of totals."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.core.grouping.additive import Pass, passes_of, sums_by_segment, total_of
+from lofty_abacus.core.grouping.cells import CellPlan
+from lofty_abacus.core.grouping.cube import DayCubes
+from lofty_abacus.core.grouping.distinct import distinct_by_window
+from lofty_abacus.core.grouping.request import FoundLines, LevelTotals, LinesRequest, TotalsRequest
+from lofty_abacus.core.grouping.segments import cut_at_bounds
+from lofty_abacus.core.grouping.selection import lines_of
+from lofty_abacus.core.lines import LineColumns, Members
+from lofty_abacus.core.measures.sums import DistinctIds, LineSum
+
+_ALWAYS = frozenset({LineSum("lines", "all"), LineSum("lines", "sale")})
+
+
+class ColumnsSource:
+    """A ledger version held as `LineColumns`. Keeps running sums of what is asked repeatedly; safe for several threads."""
+
+    def __init__(self, columns: LineColumns) -> None:
+        self.columns = columns
+        self._cubes = DayCubes(columns)
+
+    def members(self, name: str) -> Members:
+        """The members of a dimension or level."""
+        return self.columns.members(name)
+
+    def lines(self, request: LinesRequest) -> FoundLines:
+        """The lines that a figure is made of."""
+        at = lines_of(self.columns, request.days, request.filters, request.side, request.given)
+        days = self.columns.day[at]
+        bounds = (int(days[0]) + self.columns.first_day, int(days[-1]) + self.columns.first_day) if len(at) else (None, None)
+        return FoundLines(self.columns.line_id[at], *bounds)
+
+    def totals(self, request: TotalsRequest) -> Sequence[LevelTotals]:
+        """Totals at depth 0, 1, ... len(rows); always with the numbers of lines and of sale lines."""
+        plan = CellPlan(self.columns, request.rows, request.filters)
+        wanted = frozenset(each for each in request.quantities if isinstance(each, LineSum)) | _ALWAYS
+        sums = self._sums(plan, request, passes_of(wanted))
+        depths = [plan.ancestors(depth) for depth in range(len(request.rows) + 1)]
+        ups = [(len(keys), up) for keys, up in depths]
+        distinct = {
+            each: distinct_by_window(self.columns, plan, request.windows, ups, each)
+            for each in request.quantities
+            if isinstance(each, DistinctIds)
+        }
+        levels = []
+        for depth, (keys, up) in enumerate(depths):
+            rolled = {one: _rolled_up(table, up[:-1], len(keys)) for one, table in sums.items()}
+            values = {each: total_of(each, rolled) for each in wanted}
+            values |= {each: counts[depth] for each, counts in distinct.items()}
+            present = np.ones(1, bool) if depth == 0 else (values[LineSum("lines", "all")] != 0).any(axis=0)
+            if depth == 0 and not len(keys):
+                values = {each: np.zeros((len(request.windows), 1), np.int64) for each in values}
+                keys = np.zeros(1, np.int64)
+            chosen = {each: table[:, present] for each, table in values.items()}
+            levels.append(LevelTotals(plan.codes(depth, keys[present]), chosen))
+        return levels
+
+    def _sums(self, plan: CellPlan, request: TotalsRequest, wanted: list[Pass]) -> dict[Pass, NDArray[np.int64]]:
+        known = {one: self._cubes.sums(plan, request.windows, one) for one in wanted}
+        sums = {one: table for one, table in known.items() if table is not None}
+        left = [one for one in wanted if one not in sums]
+        if left:
+            segments = cut_at_bounds(request.windows, self.columns)
+            for one, table in sums_by_segment(self.columns, plan, segments, left).items():
+                sums[one] = segments.combine(table)
+        return sums
+
+
+def _rolled_up(table: NDArray[np.int64], up: NDArray[np.int32], cells: int) -> NDArray[np.int64]:
+    """Add [windows, cells, ...] up into the ancestors' cells, which are runs of neighbours."""
+    if table.shape[1] == cells:
+        return table
+    starts = np.flatnonzero(np.concatenate(([True], up[1:] != up[:-1])))
+    return np.add.reduceat(table, starts, axis=1)

@@ -1,0 +1,163 @@
+"""The lines of one ledger version as columns, sorted by (day, order id code): a window of days is then a slice.
+
+Shapes are [n] for n lines. Code 0 of every dimension is the blank member; code 1 of a level is the member for keys that no lookup
+knows ("not mapped").
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.core.errors import ColumnsError
+from lofty_abacus.core.money import INT64_MAX
+
+Codes = NDArray[np.uint8] | NDArray[np.uint16] | NDArray[np.uint32]
+BLANK = 0
+NOT_MAPPED = 1
+SALE, RETURN = 0, 1
+
+
+@dataclass(frozen=True)
+class Members:
+    """The members of a dimension by code. Keys and labels are loaded when first asked for: an order dimension has millions.
+
+    size: number of codes, the blank (and for a level the not-mapped) member included.
+    load: gives the keys (None: not mapped) and the labels, each in code order.
+    """
+
+    size: int
+    load: Callable[[], tuple[Sequence[str | None], Sequence[str]]] = field(compare=False)
+
+    @cached_property
+    def _loaded(self) -> tuple[Sequence[str | None], Sequence[str]]:
+        keys, labels = self.load()
+        if len(keys) != self.size or len(labels) != self.size:
+            raise ColumnsError(f"{self.size} members were announced and {len(keys)} came")
+        return keys, labels
+
+    def key(self, code: int) -> str | None:
+        """The key of a code."""
+        return self._loaded[0][code]
+
+    def label(self, code: int) -> str:
+        """What a code is called."""
+        return self._loaded[1][code]
+
+    @cached_property
+    def codes(self) -> Mapping[str | None, int]:
+        """Codes by key."""
+        return {key: code for code, key in enumerate(self._loaded[0])}
+
+    @cached_property
+    def name_rank(self) -> NDArray[np.int64]:
+        """Rank of each code in name order: by label, then key, both by code point; not mapped last."""
+        keys, labels = self._loaded
+        order = sorted(range(self.size), key=lambda code: (keys[code] is None, labels[code], keys[code] or ""))
+        rank = np.empty(self.size, np.int64)
+        rank[order] = np.arange(self.size)
+        return rank
+
+
+@dataclass(frozen=True)
+class DimensionColumn:
+    """A line's own dimension: a code per line."""
+
+    codes: Codes
+    members: Members
+
+
+@dataclass(frozen=True)
+class Level:
+    """A level from a lookup: `mapping[code of the dimension it is of]` is the level's own code, int32."""
+
+    of: str
+    mapping: NDArray[np.int32]
+    members: Members
+
+
+@dataclass(frozen=True)
+class LineColumns:
+    """All columns of a ledger version.
+
+    first_day: day number (since 1970-01-01) of offset 0; day: u16 offsets, ascending.
+    side: u8, 0 sale or 1 return. amount, quantity, cost: i64 minor units at the ledger's scales; where quantity or cost is missing
+    (its *_missing flag, u8, is 1) the integer is 0. line_id: the line's id in the database, u64.
+    """
+
+    first_day: int
+    day: NDArray[np.uint16]
+    side: NDArray[np.uint8]
+    amount: NDArray[np.int64]
+    quantity: NDArray[np.int64] | None
+    cost: NDArray[np.int64] | None
+    quantity_missing: NDArray[np.uint8] | None
+    cost_missing: NDArray[np.uint8] | None
+    line_id: NDArray[np.uint64]
+    dimensions: Mapping[str, DimensionColumn]
+    levels: Mapping[str, Level]
+    roles: Mapping[str, str] = field(default_factory=dict)
+    """Dimension name by role, for the roles whose ids are counted: order, customer, product."""
+
+    def __len__(self) -> int:
+        return len(self.day)
+
+    def values(self, column: str) -> NDArray[np.int64]:
+        """A summed column. Raises ColumnsError where the ledger has none of that name."""
+        found = {"amount": self.amount, "quantity": self.quantity, "cost": self.cost}.get(column)
+        if found is None:
+            raise ColumnsError(f"there is no column {column!r}")
+        return found
+
+    def missing(self, column: str) -> NDArray[np.uint8] | None:
+        """The flags of lines that lack a column; None where every line has it."""
+        return {"quantity": self.quantity_missing, "cost": self.cost_missing}.get(column)
+
+    def members(self, name: str) -> Members:
+        """The members of a dimension or level."""
+        return self.dimensions[name].members if name in self.dimensions else self.levels[name].members
+
+    def coded(self, name: str) -> tuple[Codes, NDArray[np.int32] | None]:
+        """The code column that a dimension or level is read from, and the mapping to its own codes (None: as they are)."""
+        if name in self.dimensions:
+            return self.dimensions[name].codes, None
+        level = self.levels[name]
+        return self.dimensions[level.of].codes, level.mapping
+
+    def slice_of(self, first: int, last: int) -> tuple[int, int]:
+        """The slice [start, stop) of the lines of the days first..last (day numbers)."""
+        lower, upper = first - self.first_day, last - self.first_day
+        if upper < 0 or lower > upper or lower > 65535:
+            return (0, 0)
+        start = int(np.searchsorted(self.day, np.uint16(max(lower, 0)), side="left"))
+        stop = int(np.searchsorted(self.day, np.uint16(min(upper, 65535)), side="right"))
+        return start, stop
+
+    @cached_property
+    def one_word(self) -> Mapping[str, bool]:
+        """Per column, whether any sum of it fits int64: max|value| x n < 2^63 (section 2)."""
+        return {name: self._fits(self.values(name)) for name in ("amount", "quantity", "cost") if self._has(name)}
+
+    @cached_property
+    def scattered_orders(self) -> NDArray[np.uint8]:
+        """Per order code, 1 where the order's lines are not all adjacent (it spans days): last-seen cannot count it alone."""
+        column = self.dimensions[self.roles["order"]]
+        codes = column.codes
+        starts = np.flatnonzero(np.concatenate(([True], codes[1:] != codes[:-1]))) if len(codes) else np.empty(0, np.int64)
+        runs = np.bincount(codes[starts], minlength=column.members.size)
+        scattered = (runs > 1).astype(np.uint8)
+        scattered[BLANK] = 0
+        return scattered
+
+    def _has(self, name: str) -> bool:
+        return {"amount": self.amount, "quantity": self.quantity, "cost": self.cost}[name] is not None
+
+    def _fits(self, values: NDArray[np.int64]) -> bool:
+        if not len(values):
+            return True
+        largest = max(abs(int(values.min())), abs(int(values.max())))
+        return largest * len(values) <= INT64_MAX

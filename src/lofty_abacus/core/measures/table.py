@@ -1,0 +1,99 @@
+"""The measures, as a table that code, tests and documents all walk (section 1)."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from lofty_abacus.core.errors import QuestionError, nearest
+from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
+
+Kind = Literal["additive", "distinct", "derived"]
+Unit = Literal["currency", "count", "percent", "currency_per_unit", "units"]
+Polarity = Literal["more_is_favourable", "more_is_adverse", "neutral"]
+
+
+@dataclass(frozen=True)
+class Terms:
+    """A linear form over quantities: the sum of sign x quantity, at the scale of its column."""
+
+    terms: tuple[tuple[int, Quantity], ...]
+
+    @property
+    def quantities(self) -> tuple[Quantity, ...]:
+        """The quantities read."""
+        return tuple(quantity for _, quantity in self.terms)
+
+
+@dataclass(frozen=True)
+class Measure:
+    """One measure: `top`, or for a derived measure `top / bottom`, both evaluated on totals."""
+
+    name: str
+    kind: Kind
+    unit: Unit
+    polarity: Polarity
+    decimals: int
+    top: Terms
+    bottom: Terms | None = None
+
+    @property
+    def quantities(self) -> tuple[Quantity, ...]:
+        """Everything its evaluation reads."""
+        return self.top.quantities + (self.bottom.quantities if self.bottom else ())
+
+    @property
+    def given(self) -> frozenset[str]:
+        """The columns that a line must have to be read by this measure."""
+        return frozenset(name for each in self.quantities if isinstance(each, LineSum) for name in each.given)
+
+
+def _sum(column: Literal["amount", "quantity", "cost", "lines"], side: Literal["sale", "return", "all"]) -> LineSum:
+    return LineSum(column, side, (column,) if column in ("quantity", "cost") else ())  # type: ignore[arg-type]
+
+
+def _plus(*quantities: Quantity) -> Terms:
+    return Terms(tuple((1, each) for each in quantities))
+
+
+_GROSS, _BACK, _NET = _sum("amount", "sale"), _sum("amount", "return"), _sum("amount", "all")
+_UNITS, _UNITS_BACK, _COST = _sum("quantity", "all"), _sum("quantity", "return"), _sum("cost", "all")
+_NET_WITH_COST, _NET_WITH_QUANTITY = LineSum("amount", "all", ("cost",)), LineSum("amount", "all", ("quantity",))
+_LINES, _ORDERS = _sum("lines", "all"), DistinctIds("order")
+
+MORE, LESS, NEUTRAL = "more_is_favourable", "more_is_adverse", "neutral"
+
+MEASURES: dict[str, Measure] = {
+    measure.name: measure
+    for measure in (
+        Measure("net_sales", "additive", "currency", MORE, 2, _plus(_NET)),
+        Measure("gross_sales", "additive", "currency", MORE, 2, _plus(_GROSS)),
+        Measure("returns", "additive", "currency", LESS, 2, Terms(((-1, _BACK),))),
+        Measure("units", "additive", "units", MORE, 0, _plus(_UNITS)),
+        Measure("returned_units", "additive", "units", LESS, 0, Terms(((-1, _UNITS_BACK),))),
+        Measure("cost", "additive", "currency", LESS, 2, _plus(_COST)),
+        Measure("lines", "additive", "count", NEUTRAL, 0, _plus(_LINES)),
+        Measure("orders", "distinct", "count", MORE, 0, _plus(_ORDERS)),
+        Measure("active_customers", "distinct", "count", MORE, 0, _plus(DistinctIds("customer"))),
+        Measure("active_products", "distinct", "count", MORE, 0, _plus(DistinctIds("product"))),
+        Measure("average_order_value", "derived", "currency", MORE, 2, _plus(_GROSS), _plus(_ORDERS)),
+        Measure("price_per_unit", "derived", "currency_per_unit", MORE, 2, _plus(_NET_WITH_QUANTITY), _plus(_UNITS)),
+        Measure(
+            "margin_percent",
+            "derived",
+            "percent",
+            MORE,
+            1,
+            Terms(((1, _NET_WITH_COST), (-1, _COST))),
+            _plus(_NET_WITH_COST),
+        ),
+        Measure("return_rate", "derived", "percent", LESS, 1, Terms(((-1, _BACK),)), _plus(_GROSS)),
+    )
+}
+
+
+def measure_named(name: str, part: str) -> Measure:
+    """The measure of that name. Raises QuestionError with the nearest known name."""
+    if name not in MEASURES:
+        raise QuestionError(part, f"there is no measure {name!r}.", nearest(name, MEASURES))
+    return MEASURES[name]

@@ -1,0 +1,85 @@
+"""Exact decimals: from text to integers at a scale, and back to text (semantics, section 2).
+
+An amount is an integer number of minor units at the ledger's scale (its count of decimals, 0 to 9). No function here takes or
+gives a binary float.
+"""
+
+from __future__ import annotations
+
+import re
+from fractions import Fraction
+
+from lofty_abacus.core.errors import NotExactError
+
+MAX_SCALE = 9
+INT64_MAX = 2**63 - 1
+SIGNIFICANT_DIGITS = 15
+_DECIMAL = re.compile(r"([+-]?)(\d*)(?:\.(\d*))?")
+
+
+def decimal_parts(text: str) -> tuple[int, int]:
+    """Read plain decimal text ('-12.50') as (unscaled integer, decimals): (-1250, 2). Trailing zeros are kept.
+
+    Raises NotExactError for anything else, and for more than nine decimals that are not zeros.
+    """
+    match = _DECIMAL.fullmatch(text)
+    if match is None or not (match[2] or match[3]):
+        raise NotExactError(text, "is not a plain decimal number")
+    fraction = match[3] or ""
+    if len(fraction) > MAX_SCALE:
+        if fraction[MAX_SCALE:].strip("0"):
+            raise NotExactError(text, f"has more than {MAX_SCALE} decimals")
+        fraction = fraction[:MAX_SCALE]
+    unscaled = int((match[2] or "") + fraction or "0")
+    return (-unscaled if match[1] == "-" else unscaled), len(fraction)
+
+
+def at_scale(unscaled: int, decimals: int, scale: int) -> int:
+    """Bring (unscaled, decimals) to `scale` decimals exactly. Raises NotExactError if digits or int64 would be lost."""
+    if decimals > scale:
+        quotient, rest = divmod(unscaled, 10 ** (decimals - scale))
+        if rest:
+            raise NotExactError(decimal_text(unscaled, decimals), f"needs more than {scale} decimals")
+        minor = quotient
+    else:
+        minor = unscaled * 10 ** (scale - decimals)
+    if not -INT64_MAX <= minor <= INT64_MAX:
+        raise NotExactError(decimal_text(unscaled, decimals), f"is too large for {scale} decimals")
+    return minor
+
+
+def minor_units(text: str, scale: int) -> int:
+    """Plain decimal text as minor units at `scale`: ('12.5', 2) -> 1250. Raises NotExactError, TypeError for a float."""
+    if not isinstance(text, str):
+        raise TypeError("an amount is made from text, never from a number type")
+    return at_scale(*decimal_parts(text), scale)
+
+
+def decimal_text(minor: int, scale: int) -> str:
+    """Minor units as plain decimal text with exactly `scale` decimals: (-1250, 2) -> '-12.50'."""
+    digits = str(abs(minor)).rjust(scale + 1, "0")
+    body = f"{digits[:-scale]}.{digits[-scale:]}" if scale else digits
+    return f"-{body}" if minor < 0 else body
+
+
+def round_half_away(value: Fraction, decimals: int) -> str:
+    """Round once, from the fraction, half away from zero; a result that rounds to zero has no sign (section 2)."""
+    scaled = abs(value.numerator) * 10**decimals * 2 + value.denominator
+    units = scaled // (2 * value.denominator)
+    return decimal_text(-units if value < 0 else units, decimals)
+
+
+def ratio_text(value: Fraction) -> str:
+    """A ratio as decimal text with 15 significant digits, half away from zero, without trailing zeros (section 2)."""
+    if value == 0:
+        return "0"
+    magnitude = _exponent(abs(value))
+    text = round_half_away(value, max(SIGNIFICANT_DIGITS - 1 - magnitude, 0))
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def _exponent(value: Fraction) -> int:
+    """The decimal exponent e of a positive fraction: 10^e <= value < 10^(e+1)."""
+    guess = len(str(value.numerator)) - len(str(value.denominator))
+    power = Fraction(10) ** guess
+    return guess if power <= value else guess - 1

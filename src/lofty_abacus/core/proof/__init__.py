@@ -1,0 +1,1 @@
+"""The evidence for one number, from the same evaluation that made it."""
