@@ -71,15 +71,14 @@ def round_half_away(value: Fraction, decimals: int) -> str:
 
 def ratio_text(value: Fraction) -> str:
     """A ratio as decimal text with 15 significant digits, half away from zero, without trailing zeros (section 2)."""
-    if value == 0:
+    top, bottom = abs(value.numerator), value.denominator
+    if top == 0:
         return "0"
-    magnitude = _exponent(abs(value))
-    text = round_half_away(value, max(SIGNIFICANT_DIGITS - 1 - magnitude, 0))
-    return text.rstrip("0").rstrip(".") if "." in text else text
-
-
-def _exponent(value: Fraction) -> int:
-    """The decimal exponent e of a positive fraction: 10^e <= value < 10^(e+1)."""
-    guess = len(str(value.numerator)) - len(str(value.denominator))
-    power = Fraction(10) ** guess
-    return guess if power <= value else guess - 1
+    exponent = len(str(top)) - len(str(bottom))
+    # 10^exponent <= value < 10^(exponent+1) after this step: the digit counts leave it one too high at most.
+    if top * 10 ** max(-exponent, 0) < bottom * 10 ** max(exponent, 0):
+        exponent -= 1
+    decimals = max(SIGNIFICANT_DIGITS - 1 - exponent, 0)
+    units = (top * 10**decimals * 2 + bottom) // (2 * bottom)
+    text = decimal_text(-units if value.numerator < 0 else units, decimals)
+    return text.rstrip("0").rstrip(".") if decimals else text

@@ -14,7 +14,7 @@ from lofty_abacus.core.comparing.status import Status, status_of
 from lofty_abacus.core.grouping.request import LevelTotals
 from lofty_abacus.core.measures.sums import LineSum, Quantity
 from lofty_abacus.core.measures.table import Measure
-from lofty_abacus.core.measures.value import Value, evaluate, undefined
+from lofty_abacus.core.measures.value import Value, evaluate, quantities_read, undefined
 
 
 @dataclass(frozen=True)
@@ -45,7 +45,7 @@ class Evaluation:
         reason = self.resolved.windows[window].reason
         if reason is not None:
             return undefined(reason)
-        return evaluate(measure, lambda each: self.quantity(spot, each, window), self.resolved.ledger.scales)
+        return self._values(measure, window, spot.depth)[spot.cell]
 
     def column(self, spot: Spot, column: ColumnPlan) -> Value:
         """The value of any column at a row."""
@@ -73,6 +73,23 @@ class Evaluation:
         """The rows directly below one, in code order."""
         starts = self._child_starts[spot.depth]
         return [Spot(spot.depth + 1, cell, spot) for cell in range(starts[spot.cell], starts[spot.cell + 1])]
+
+    def _values(self, measure: Measure, window: int, depth: int) -> list[Value]:
+        """A measure's values at all cells of a depth, computed once: comparisons, shares and order all come back to them."""
+        key = (measure.name, window, depth)
+        known = self._known.get(key)
+        if known is None:
+            totals = self.levels[depth].values
+            # Plain lists of integers: looking a quantity up cell by cell would cost more than the arithmetic.
+            columns = [totals[each][window].tolist() for each in quantities_read(measure)]
+            rows = zip(*columns, strict=True) if columns else iter(())
+            scales = self.resolved.ledger.scales
+            known = self._known[key] = [evaluate(measure, row, scales) for row in rows]
+        return known
+
+    @cached_property
+    def _known(self) -> dict[tuple[str, int, int], list[Value]]:
+        return {}
 
     @cached_property
     def _child_starts(self) -> list[list[int]]:

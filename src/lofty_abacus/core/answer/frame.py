@@ -8,7 +8,7 @@ from lofty_abacus.core.calendar.periods import Period, periods_between
 from lofty_abacus.core.calendar.settings import Grain
 from lofty_abacus.core.grouping.request import Source, TotalsRequest
 from lofty_abacus.core.measures.table import MEASURES
-from lofty_abacus.core.measures.value import evaluate
+from lofty_abacus.core.measures.value import evaluate, quantities_read
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 from lofty_abacus.core.windows.window import Window
 
@@ -71,7 +71,7 @@ def _bead_values(resolved: Resolved, source: Source, beads: list[DaySet]) -> lis
     total = source.totals(request)[0]
     texts: list[str | None] = []
     for at, bead in enumerate(beads):
-        value = evaluate(measure, lambda each, at=at: int(total.values[each][at, 0]), resolved.ledger.scales)  # type: ignore[misc]
+        value = evaluate(measure, total.integers(quantities_read(measure), at, 0), resolved.ledger.scales)
         shown = bead.days and value.exact is not None and value.decimals is not None
         texts.append(sum_text(value.exact, value.decimals) if shown else None)  # type: ignore[arg-type]
     return texts

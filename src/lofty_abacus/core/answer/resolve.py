@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from datetime import date
+from functools import cached_property
 
 from lofty_abacus.core.comparing.comparisons import SHARES
 from lofty_abacus.core.errors import QuestionError, nearest
@@ -50,7 +51,7 @@ class Resolved:
     columns: tuple[ColumnPlan, ...]
     quantities: frozenset[Quantity]
 
-    @property
+    @cached_property
     def windows(self) -> tuple[Window, ...]:
         """The current window and the bases, in order."""
         return (self.current, *(base.window for base in self.bases))

@@ -65,6 +65,10 @@ class LevelTotals:
     codes: NDArray[np.int32]
     values: Mapping[Quantity, NDArray[np.int64] | NDArray[np.object_]]
 
+    def integers(self, quantities: Sequence[Quantity], window: int, cell: int) -> list[int]:
+        """Several quantities of one cell, as unbounded integers."""
+        return [int(self.values[each][window, cell]) for each in quantities]
+
 
 class Source(Protocol):
     """A ledger version's lines, able to add themselves up."""

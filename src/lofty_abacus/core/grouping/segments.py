@@ -37,11 +37,11 @@ def cut_at_bounds(windows: Sequence[DaySet], columns: LineColumns) -> Segments:
     """The segments between all bounds of all windows, those in no window left out."""
     ranges = [[(day_number(r.first), day_number(r.last) + 1) for r in window.ranges] for window in windows]
     bounds = sorted({bound for window in ranges for pair in window for bound in pair})
-    pieces = [
-        (first, stop, [any(a <= first and stop <= b for a, b in window) for window in ranges])
-        for first, stop in zip(bounds, bounds[1:], strict=False)
-    ]
-    used = [piece for piece in pieces if any(piece[2])]
-    member = np.array([piece[2] for piece in used], bool).reshape(len(used), len(windows)).T
-    slices = tuple(columns.slice_of(first, stop - 1) for first, stop, _ in used)
-    return Segments(slices, member, tuple((first, stop - 1) for first, stop, _ in used))
+    at = {bound: position for position, bound in enumerate(bounds)}
+    member = np.zeros((len(windows), max(len(bounds) - 1, 0)), bool)
+    for window, pairs in enumerate(ranges):
+        for first, stop in pairs:
+            member[window, at[first] : at[stop]] = True
+    used = np.flatnonzero(member.any(axis=0))
+    days = tuple((bounds[piece], bounds[piece + 1] - 1) for piece in used)
+    return Segments(tuple(columns.slice_of(*pair) for pair in days), member[:, used], days)

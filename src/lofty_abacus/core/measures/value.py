@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cache
 
 from lofty_abacus.core.measures.sums import LineSum, Quantity
 from lofty_abacus.core.measures.table import Measure, Terms
@@ -47,25 +48,31 @@ class Scales:
         return self.quantity if quantity.column == "quantity" else self.amount
 
 
-#: Looks up a quantity's integer at its scale for one row and window.
-Totals = Callable[[Quantity], int]
+@cache
+def quantities_read(measure: Measure) -> tuple[Quantity, ...]:
+    """Everything that `evaluate` needs, in the order in which it takes the integers."""
+    counts = (each for pair in given_counts(measure) for each in pair)
+    return tuple(dict.fromkeys((*measure.quantities, *counts)))
 
 
-def evaluate(measure: Measure, totals: Totals, scales: Scales) -> Value:
-    """A measure on totals. Division by 0 is `base_is_zero`; a percent measure with a negative denominator `base_is_negative`;
-    no line that has the needed column at all, `not_given` (section 1).
+def evaluate(measure: Measure, integers: Sequence[int], scales: Scales) -> Value:
+    """A measure on totals: `integers` are those of `quantities_read(measure)`, each at its column's scale.
+
+    Division by 0 is `base_is_zero`; a percent measure with a negative denominator `base_is_negative`; no line that has the needed
+    column at all, `not_given`; no lines at all is a plain 0 (section 1).
     """
-    if _nothing_given(measure, totals):
+    recipe = _recipe(measure, scales)
+    if any(integers[having] == 0 and integers[every] > 0 for having, every in recipe.given):
         return undefined("not_given")
-    top = _linear(measure.top, totals, scales)
-    if measure.bottom is None:
-        return Value(top, None, max(scales.of(each) for each in measure.top.quantities))
-    bottom = _linear(measure.bottom, totals, scales)
+    top = sum(weight * integers[at] for weight, at in recipe.top)
+    if recipe.bottom is None:
+        return Value(Fraction(top, recipe.top_unit), None, recipe.decimals)
+    bottom = sum(weight * integers[at] for weight, at in recipe.bottom)
     if bottom == 0:
         return undefined("base_is_zero")
     if bottom < 0 and measure.unit == "percent":
         return undefined("base_is_negative")
-    return Value(top / bottom)
+    return Value(Fraction(top * recipe.bottom_unit, bottom * recipe.top_unit))
 
 
 def given_counts(measure: Measure) -> Iterable[tuple[LineSum, LineSum]]:
@@ -75,12 +82,27 @@ def given_counts(measure: Measure) -> Iterable[tuple[LineSum, LineSum]]:
             yield LineSum("lines", each.side, each.given), LineSum("lines", each.side)
 
 
-def _nothing_given(measure: Measure, totals: Totals) -> bool:
-    """Whether there are lines, and none of them has the column that the measure reads. No lines at all is a plain 0."""
-    return any(totals(having) == 0 and totals(every) > 0 for having, every in given_counts(measure))
+@dataclass(frozen=True)
+class _Recipe:
+    """A measure with its quantities as positions and its scales as weights: top, bottom as (weight, position)."""
+
+    top: tuple[tuple[int, int], ...]
+    bottom: tuple[tuple[int, int], ...] | None
+    top_unit: int
+    bottom_unit: int
+    decimals: int
+    given: tuple[tuple[int, int], ...]
 
 
-def _linear(terms: Terms, totals: Totals, scales: Scales) -> Fraction:
-    scale = max(scales.of(each) for each in terms.quantities)
-    total = sum(sign * totals(each) * 10 ** (scale - scales.of(each)) for sign, each in terms.terms)
-    return Fraction(total, 10**scale)
+@cache
+def _recipe(measure: Measure, scales: Scales) -> _Recipe:
+    at = {each: position for position, each in enumerate(quantities_read(measure))}
+
+    def weighted(terms: Terms) -> tuple[tuple[tuple[int, int], ...], int]:
+        decimals = max(scales.of(each) for each in terms.quantities)
+        return tuple((sign * 10 ** (decimals - scales.of(each)), at[each]) for sign, each in terms.terms), decimals
+
+    top, top_decimals = weighted(measure.top)
+    bottom, bottom_decimals = weighted(measure.bottom) if measure.bottom else (None, 0)
+    given = tuple((at[having], at[every]) for having, every in given_counts(measure))
+    return _Recipe(top, bottom, 10**top_decimals, 10**bottom_decimals, top_decimals, given)

@@ -16,7 +16,7 @@ from lofty_abacus.core.errors import QuestionError, nearest
 from lofty_abacus.core.grouping.request import LinesRequest, MemberFilter, Source, TotalsRequest
 from lofty_abacus.core.measures.sums import LineSum, Quantity, Side
 from lofty_abacus.core.measures.table import Measure, Terms
-from lofty_abacus.core.measures.value import evaluate
+from lofty_abacus.core.measures.value import evaluate, quantities_read
 from lofty_abacus.core.money import decimal_text
 from lofty_abacus.core.proof.proof import Operand, Proof, Stretch, Term
 from lofty_abacus.core.statement.ledger import LedgerFacts
@@ -200,7 +200,7 @@ def _stretches(evaluation: Evaluation, source: Source, measure: Measure, figure:
     total = source.totals(request)[0]
     stretches = []
     for at, each in enumerate(ranges):
-        value = evaluate(measure, lambda one, at=at: int(total.values[one][at, 0]), resolved.ledger.scales)  # type: ignore[misc]
+        value = evaluate(measure, total.integers(quantities_read(measure), at, 0), resolved.ledger.scales)
         text = sum_text(value.exact, value.decimals) if value.exact is not None and value.decimals is not None else None
         stretches.append(Stretch(each.first, each.last, text))
     return tuple(stretches)

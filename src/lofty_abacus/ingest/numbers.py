@@ -1,0 +1,55 @@
+"""Numbers as text: decimal point or comma, thousands separators, currency signs, brackets and trailing minus; exact."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from typing import Literal
+
+from lofty_abacus.core.errors import NotExactError
+from lofty_abacus.core.money import decimal_parts
+
+DecimalMark = Literal["point", "comma"]
+_SIGNS = re.compile(r"[\s\u00a0\u202f'’]|[$€£¥₹]|\b[A-Z]{3}\b")
+_POINT = re.compile(r"[+-]?(?:\d{1,3}(?:,\d{3})+|\d*)(?:\.\d*)?")
+_COMMA = re.compile(r"[+-]?(?:\d{1,3}(?:\.\d{3})+|\d*)(?:,\d*)?")
+
+
+def read_number(text: str, mark: DecimalMark) -> tuple[int, int] | None:
+    """(unscaled integer, decimals) of a text, trailing zeros of the decimals dropped; None where it is no exact number."""
+    bare = _SIGNS.sub("", text.replace("\u2212", "-"))
+    negative = False
+    if bare.startswith("(") and bare.endswith(")"):
+        bare, negative = bare[1:-1], True
+    elif bare.endswith("-"):
+        bare, negative = bare[:-1], True
+    if not (_POINT if mark == "point" else _COMMA).fullmatch(bare) or not any(c.isdigit() for c in bare):
+        return None
+    plain = bare.replace(",", "") if mark == "point" else bare.replace(".", "").replace(",", ".")
+    try:
+        unscaled, decimals = decimal_parts(plain)
+    except NotExactError:
+        return None
+    while decimals and unscaled % 10 == 0:
+        unscaled, decimals = unscaled // 10, decimals - 1
+    return (-unscaled if negative else unscaled), decimals
+
+
+def decimal_marks(texts: Iterable[str]) -> list[DecimalMark]:
+    """The decimal marks under which at least 9 of 10 non-blank texts are numbers, the best first.
+
+    Both are returned only where they read different numbers from the same texts: the analyst has to choose.
+    """
+    filled = [text for text in texts if text.strip()]
+    if not filled:
+        return []
+    readings = {mark: [read_number(text, mark) for text in filled] for mark in ("point", "comma")}
+    counts = {mark: sum(value is not None for value in values) for mark, values in readings.items()}
+    best = max(counts.values())
+    if best * 10 < len(filled) * 9:
+        return []
+    found: list[DecimalMark] = []
+    for mark in ("point", "comma"):
+        if counts[mark] == best and all(readings[mark] != readings[other] for other in found):
+            found.append(mark)  # type: ignore[arg-type]
+    return found

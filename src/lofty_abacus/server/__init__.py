@@ -1,0 +1,1 @@
+"""The private MariaDB: found, made, started, adopted after a crash, stopped."""

@@ -1,0 +1,48 @@
+"""What may be configured, read once from the environment."""
+
+from __future__ import annotations
+
+import os
+from dataclasses import dataclass
+from pathlib import Path
+
+
+@dataclass(frozen=True)
+class Settings:
+    """home: where the database, the columns and uploads live (LOFTY_HOME). port: where the application answers (LOFTY_PORT).
+
+    web: the built front end (LOFTY_WEB).
+    """
+
+    home: Path
+    port: int
+    web: Path
+
+    @property
+    def columns(self) -> Path:
+        """Derived columns, per ledger version."""
+        return self.home / "columns"
+
+    @property
+    def staging(self) -> Path:
+        """Uploaded files that are not posted yet."""
+        return self.home / "staging"
+
+    @property
+    def mariadb(self) -> Path:
+        """The private MariaDB's folder."""
+        return self.home / "mariadb"
+
+
+class SettingsError(Exception):
+    """A setting that makes no sense; the message says which and what it may be."""
+
+
+def read_settings(root: Path, environment: dict[str, str] | None = None) -> Settings:
+    """Settings for a checkout at `root`. Raises SettingsError."""
+    given = os.environ if environment is None else environment
+    text = given.get("LOFTY_PORT", "8420")
+    if not text.isdigit() or not 0 < int(text) < 65536:
+        raise SettingsError(f"LOFTY_PORT is {text!r}; it must be a port from 1 to 65535.")
+    home = Path(given.get("LOFTY_HOME") or root / ".lofty").resolve()
+    return Settings(home, int(text), Path(given.get("LOFTY_WEB") or root / "web" / "dist"))

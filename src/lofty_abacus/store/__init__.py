@@ -1,0 +1,1 @@
+"""Records in MariaDB through SQLAlchemy, and the columns derived from them."""

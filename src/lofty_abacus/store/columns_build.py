@@ -1,0 +1,155 @@
+"""Derive a ledger version's columns from MariaDB, and keep them as files beside it."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import zlib
+from dataclasses import asdict, dataclass
+from pathlib import Path
+from typing import Any
+
+import connectorx
+import numpy as np
+from numpy.typing import NDArray
+from sqlalchemy import Connection, Engine, select
+
+from lofty_abacus.core.days import EPOCH
+from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.ledgers import active_batches, dimensions
+from lofty_abacus.store.line_tables import code_column, line_table
+from lofty_abacus.store.members import level_mapping, member_count
+from lofty_abacus.store.tables import ledger
+
+FORM = 1
+
+
+@dataclass(frozen=True)
+class Manifest:
+    """What the files of one version hold, and how to know that they still do.
+
+    amount: control total in minor units, as text. sizes: members per dimension or level. of: per level its dimension.
+    checksums: CRC-32 per file.
+    """
+
+    form: int
+    ledger_id: int
+    version: int
+    rows: int
+    amount: str
+    first_day: int
+    sizes: dict[str, int]
+    ids: dict[str, int]
+    of: dict[str, str]
+    roles: dict[str, str]
+    checksums: dict[str, int]
+
+
+def build(engine: Engine, url: str, ledger_id: int, folder: Path) -> Manifest:
+    """Read the current version's lines, sort them by (day, order) and write the columns; the folder appears whole."""
+    with transaction(engine) as connection:
+        row = connection.execute(select(ledger).where(ledger.c.id == ledger_id)).mappings().one()
+        found = dimensions(connection, ledger_id)
+        own = [(number, each) for number, each in found if each.of is None]
+        batches = [each["id"] for each in active_batches(connection, ledger_id)]
+        read = _read_lines(url, ledger_id, batches, [each.name for _, each in own], row["amount_scale"], row["quantity_scale"])
+        sizes = {each.name: member_count(connection, number) for number, each in found}
+        levels = {
+            each.name: level_mapping(connection, number, sizes[each.of]) for number, each in found if each.of is not None
+        }
+    roles = {each.role: each.name for _, each in reversed(own) if each.role}
+    columns, first_day = _sorted_columns(read, [each.name for _, each in own], roles, sizes)
+    columns |= {f"level-{name}": mapping for name, mapping in levels.items()}
+    amount = columns["amount"]
+    manifest = Manifest(
+        form=FORM,
+        ledger_id=ledger_id,
+        version=row["version"],
+        rows=len(amount),
+        amount=str(int((amount >> 32).sum()) * 2**32 + int((amount & 0xFFFFFFFF).sum())),
+        first_day=first_day,
+        sizes=sizes,
+        ids={each.name: number for number, each in found},
+        of={each.name: each.of for _, each in found if each.of},
+        roles=roles,
+        checksums={name: checksum(values) for name, values in columns.items()},
+    )
+    _write(folder, columns, manifest)
+    return manifest
+
+
+def checksum(values: NDArray[Any]) -> int:
+    """CRC-32 of a column's bytes."""
+    return zlib.crc32(np.ascontiguousarray(values).view(np.uint8).data) if len(values) else 0
+
+
+def posted_control(connection: Connection, ledger_id: int) -> tuple[int, int, str]:
+    """(version, lines, net total in minor units as text) as MariaDB's batches record them."""
+    row = connection.execute(
+        select(ledger.c.version, ledger.c.amount_scale).where(ledger.c.id == ledger_id)
+    ).one()
+    batches = active_batches(connection, ledger_id)
+    lines = sum(each["line_count"] for each in batches)
+    minor = sum(int(each["amount_total"].scaleb(row.amount_scale)) for each in batches)
+    return row.version, lines, str(minor)
+
+
+def _read_lines(
+    url: str, ledger_id: int, batches: list[int], names: list[str], amount_scale: int, quantity_scale: int
+) -> dict[str, NDArray[Any]]:
+    parts = [
+        "id",
+        f"DATEDIFF(day, '{EPOCH.isoformat()}') AS day_number",
+        "CAST(is_return AS SIGNED) AS side",
+        f"CAST(amount * {10**amount_scale} AS SIGNED) AS amount",
+        f"CAST(COALESCE(quantity, 0) * {10**quantity_scale} AS SIGNED) AS quantity",
+        f"CAST(COALESCE(cost, 0) * {10**amount_scale} AS SIGNED) AS cost",
+        "CAST(quantity IS NULL AS SIGNED) AS quantity_missing",
+        "CAST(cost IS NULL AS SIGNED) AS cost_missing",
+        *(f"CAST({code_column(name)} AS SIGNED) AS `code-{name}`" for name in names),
+    ]
+    which = ", ".join(map(str, batches)) or "0"
+    query = f"SELECT {', '.join(parts)} FROM {line_table(ledger_id)} WHERE batch_id IN ({which})"
+    bare = url.replace("mysql+pymysql", "mysql").split("?")[0]
+    table = connectorx.read_sql(bare, query, return_type="arrow")
+    return {name: table.column(name).to_numpy().astype(np.int64) for name in table.column_names}
+
+
+def _sorted_columns(
+    read: dict[str, NDArray[Any]], names: list[str], roles: dict[str, str], sizes: dict[str, int]
+) -> tuple[dict[str, NDArray[Any]], int]:
+    order = read[f"code-{roles['order']}"] if "order" in roles else read["id"]
+    at = np.lexsort((read["id"], order, read["day_number"]))
+    days = read["day_number"][at]
+    first_day = int(days[0]) if len(days) else 0
+    if len(days) and int(days[-1]) - first_day > 65535:
+        raise ValueError("a ledger's lines may span 179 years at most")
+    columns: dict[str, NDArray[Any]] = {
+        "day": (days - first_day).astype(np.uint16),
+        "side": read["side"][at].astype(np.uint8),
+        "amount": read["amount"][at],
+        "line_id": read["id"][at].astype(np.uint64),
+    }
+    for name in ("quantity", "cost"):
+        missing = read[f"{name}_missing"][at].astype(np.uint8)
+        if not missing.all():
+            columns[name] = read[name][at]
+            if missing.any():
+                columns[f"{name}_missing"] = missing
+    for name in names:
+        size = sizes[name]
+        narrow = np.uint8 if size <= 1 << 8 else np.uint16 if size <= 1 << 16 else np.uint32
+        columns[f"code-{name}"] = read[f"code-{name}"][at].astype(narrow)
+    return columns, first_day
+
+
+def _write(folder: Path, columns: dict[str, NDArray[Any]], manifest: Manifest) -> None:
+    making = folder.with_name(f"{folder.name}.making-{os.getpid()}")
+    shutil.rmtree(making, ignore_errors=True)
+    making.mkdir(parents=True)
+    for name, values in columns.items():
+        np.save(making / f"{name}.npy", values)
+    (making / "manifest.json").write_text(json.dumps(asdict(manifest), indent=1))
+    shutil.rmtree(folder, ignore_errors=True)
+    making.rename(folder)

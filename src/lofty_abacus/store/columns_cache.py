@@ -1,0 +1,116 @@
+"""Open a ledger version's columns: verified against MariaDB, rebuilt when missing or wrong, shared by all who ask."""
+
+from __future__ import annotations
+
+import json
+import logging
+import shutil
+from pathlib import Path
+from threading import Lock
+
+import numpy as np
+from numpy.typing import NDArray
+from sqlalchemy import Engine
+
+from lofty_abacus.core.grouping.source import ColumnsSource
+from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members
+from lofty_abacus.store.columns_build import FORM, Manifest, build, checksum, posted_control
+from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.errors import StoreError
+from lofty_abacus.store.members import members_of
+
+_log = logging.getLogger(__name__)
+
+
+class ColumnsCache:
+    """Sources by ledger, each of the ledger's current version. Safe for several threads."""
+
+    def __init__(self, engine: Engine, url: str, folder: Path) -> None:
+        self._engine = engine
+        self._url = url
+        self._folder = folder
+        self._open: dict[int, tuple[int, ColumnsSource]] = {}
+        self._lock = Lock()
+
+    def source(self, ledger_id: int) -> tuple[int, ColumnsSource]:
+        """(version, source) of the ledger's current version. Raises StoreError where columns cannot be made to agree."""
+        with self._lock:
+            with transaction(self._engine) as connection:
+                control = posted_control(connection, ledger_id)
+            known = self._open.get(ledger_id)
+            if known is not None and known[0] == control[0]:
+                return known
+            source = self._opened(ledger_id, control)
+            self._open[ledger_id] = (control[0], source)
+            return control[0], source
+
+    def _opened(self, ledger_id: int, control: tuple[int, int, str]) -> ColumnsSource:
+        home = self._folder / f"ledger-{ledger_id}"
+        folder = home / f"version-{control[0]}"
+        manifest = _verified(folder, control)
+        if manifest is None:
+            _log.info("building the columns of ledger %s, version %s", ledger_id, control[0])
+            built = build(self._engine, self._url, ledger_id, folder)
+            manifest = _verified(folder, control)
+            if manifest is None:
+                raise StoreError(
+                    f"The lines of ledger {ledger_id} do not agree with its batches: {built.rows} lines of"
+                    f" {built.amount} minor units, and the batches say {control[1]} lines of {control[2]}."
+                )
+            for old in home.iterdir():
+                if old != folder:
+                    shutil.rmtree(old, ignore_errors=True)
+        return ColumnsSource(self._columns(folder, manifest))
+
+    def _columns(self, folder: Path, manifest: Manifest) -> LineColumns:
+        return LineColumns(
+            first_day=manifest.first_day,
+            day=_mapped(folder, "day"),
+            side=_mapped(folder, "side"),
+            amount=_mapped(folder, "amount"),
+            quantity=_mapped_if(folder, "quantity", manifest),
+            cost=_mapped_if(folder, "cost", manifest),
+            quantity_missing=_mapped_if(folder, "quantity_missing", manifest),
+            cost_missing=_mapped_if(folder, "cost_missing", manifest),
+            line_id=_mapped(folder, "line_id"),
+            dimensions={
+                name: DimensionColumn(_mapped(folder, f"code-{name}"), self._members(name, manifest))
+                for name in manifest.sizes
+                if name not in manifest.of
+            },
+            levels={
+                name: Level(of, _mapped(folder, f"level-{name}"), self._members(name, manifest))
+                for name, of in manifest.of.items()
+            },
+            roles=manifest.roles,
+        )
+
+    def _members(self, name: str, manifest: Manifest) -> Members:
+        size, number = manifest.sizes[name], manifest.ids[name]
+
+        def load() -> tuple[list[str | None], list[str]]:
+            with transaction(self._engine) as connection:
+                return members_of(connection, number, size)
+
+        return Members(size, load)
+
+
+def _verified(folder: Path, control: tuple[int, int, str]) -> Manifest | None:
+    """The manifest, if the files are whole and agree with MariaDB's row count and control total."""
+    try:
+        manifest = Manifest(**json.loads((folder / "manifest.json").read_text()))
+        if manifest.form != FORM or (manifest.version, manifest.rows, manifest.amount) != control:
+            return None
+        if any(checksum(_mapped(folder, name)) != value for name, value in manifest.checksums.items()):
+            return None
+    except (OSError, ValueError, TypeError, EOFError):
+        return None
+    return manifest
+
+
+def _mapped(folder: Path, name: str) -> NDArray:  # type: ignore[type-arg]
+    return np.asarray(np.load(folder / f"{name}.npy", mmap_mode="r"))
+
+
+def _mapped_if(folder: Path, name: str, manifest: Manifest) -> NDArray | None:  # type: ignore[type-arg]
+    return _mapped(folder, name) if name in manifest.checksums else None

@@ -1,0 +1,31 @@
+"""The connection to MariaDB, and its errors in our words."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+from sqlalchemy import Connection, Engine, create_engine
+from sqlalchemy.exc import InterfaceError, OperationalError
+
+from lofty_abacus.store.errors import StoreError, UnreachableError
+
+_GONE = {2002, 2003, 2006, 2013, 1053}
+
+
+def connect(url: str) -> Engine:
+    """An engine whose connections are checked before use and see only committed work."""
+    return create_engine(url, pool_pre_ping=True, pool_recycle=1800, isolation_level="READ COMMITTED")
+
+
+@contextmanager
+def transaction(engine: Engine) -> Iterator[Connection]:
+    """One transaction: committed at the end, rolled back on any error. Driver errors become StoreError."""
+    try:
+        with engine.begin() as connection:
+            yield connection
+    except (OperationalError, InterfaceError) as error:
+        code = getattr(error.orig, "args", (0,))[0]
+        if code in _GONE:
+            raise UnreachableError from error
+        raise StoreError(f"The database refused: {error.orig}") from error

@@ -1,0 +1,173 @@
+"""Ledgers: made, listed, and read as the facts that the core needs."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping as Map
+from dataclasses import asdict, dataclass
+from datetime import UTC, date, datetime
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from sqlalchemy import Connection, Engine, select
+from sqlalchemy.exc import IntegrityError
+
+from lofty_abacus.core.calendar.settings import CalendarSettings
+from lofty_abacus.core.measures.value import Scales
+from lofty_abacus.core.statement.ledger import Dimension, LedgerFacts
+from lofty_abacus.core.windows.as_of import AsOfPolicy, LastPostedDay, PinnedDay
+from lofty_abacus.core.windows.coverage import FeedCoverage, default_coverage
+from lofty_abacus.core.windows.ranges import DayRange
+from lofty_abacus.store import line_tables
+from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.errors import NameTakenError, NotFoundError
+from lofty_abacus.store.tables import batch, dimension, ledger, mapping
+
+
+@dataclass(frozen=True)
+class NewLedger:
+    """What a ledger is made from. time_zone: an IANA name; the ledger's zone decides which day it is."""
+
+    name: str
+    currency: str = "EUR"
+    time_zone: str = "UTC"
+    calendar: CalendarSettings = CalendarSettings()
+    as_of: AsOfPolicy = LastPostedDay()
+
+
+@dataclass(frozen=True)
+class LedgerRecord:
+    """A ledger as stored."""
+
+    id: int
+    name: str
+    currency: str
+    time_zone: str
+    as_of: AsOfPolicy
+    version: int
+
+    def today(self, now: datetime) -> date:
+        """The civil day in the ledger's zone."""
+        return now.astimezone(ZoneInfo(self.time_zone)).date()
+
+
+def make_ledger(engine: Engine, new: NewLedger) -> int:
+    """Make an empty ledger. Raises NameTakenError."""
+    as_of = {"kind": new.as_of.kind} | ({"day": new.as_of.day.isoformat()} if isinstance(new.as_of, PinnedDay) else {})
+    row = {
+        "name": new.name,
+        "currency": new.currency,
+        "time_zone": new.time_zone,
+        "amount_scale": 2,
+        "quantity_scale": 0,
+        "calendar": asdict(new.calendar),
+        "as_of": as_of,
+        "version": 0,
+        "created_at": datetime.now(UTC).replace(tzinfo=None),
+    }
+    try:
+        with transaction(engine) as connection:
+            ledger_id = int(connection.execute(ledger.insert().values(row)).inserted_primary_key[0])  # type: ignore[index]
+            line_tables.make_line_table(connection, ledger_id, 2, 0)
+    except IntegrityError as error:
+        raise NameTakenError(f"There is a ledger {new.name!r} already: choose another name.") from error
+    return ledger_id
+
+
+def ledgers(engine: Engine) -> list[LedgerRecord]:
+    """All ledgers, in the order in which they were made."""
+    with transaction(engine) as connection:
+        return [_record(row) for row in connection.execute(select(ledger).order_by(ledger.c.id)).mappings()]
+
+
+def ledger_named(engine: Engine, name: str) -> LedgerRecord:
+    """A ledger by name. Raises NotFoundError."""
+    for each in ledgers(engine):
+        if each.name == name:
+            return each
+    raise NotFoundError(f"There is no ledger {name!r}.")
+
+
+def ledger_of(engine: Engine, ledger_id: int) -> LedgerRecord:
+    """A ledger by id. Raises NotFoundError."""
+    for each in ledgers(engine):
+        if each.id == ledger_id:
+            return each
+    raise NotFoundError(f"There is no ledger {ledger_id}.")
+
+
+def ledger_facts(engine: Engine, ledger_id: int) -> LedgerFacts:
+    """The ledger's current version as the core sees it. Raises NotFoundError."""
+    with transaction(engine) as connection:
+        row = connection.execute(select(ledger).where(ledger.c.id == ledger_id)).mappings().first()
+        if row is None:
+            raise NotFoundError(f"There is no ledger {ledger_id}.")
+        feeds = _feeds(connection, ledger_id)
+        return LedgerFacts(
+            name=row["name"],
+            version=row["version"],
+            currency=row["currency"],
+            scales=Scales(row["amount_scale"], row["quantity_scale"]),
+            calendar=CalendarSettings(**row["calendar"]),
+            feeds=feeds,
+            dimensions=tuple(each for _, each in dimensions(connection, ledger_id)),
+            has=_has(connection, ledger_id),
+            last_line_day=max((each.days.last for each in feeds), default=None),
+        )
+
+
+def dimensions(connection: Connection, ledger_id: int) -> list[tuple[int, Dimension]]:
+    """Dimensions and levels with their ids, in the order in which they came."""
+    rows = connection.execute(
+        select(dimension).where(dimension.c.ledger_id == ledger_id).order_by(dimension.c.id)
+    ).mappings()
+    found = list(rows)
+    names = {row["id"]: row["name"] for row in found}
+    return [
+        (row["id"], Dimension(row["name"], row["role"], names.get(row["of_dimension_id"]), row["description"]))
+        for row in found
+    ]
+
+
+def active_batches(connection: Connection, ledger_id: int) -> list[Map[str, Any]]:
+    """The batches of the current version with their feed's name and declared coverage, in the order of posting."""
+    query = (
+        select(batch, mapping.c.name.label("feed"), mapping.c.kind, mapping.c.covers_from, mapping.c.covers_through)
+        .join(mapping, mapping.c.id == batch.c.mapping_id)
+        .where(batch.c.ledger_id == ledger_id, batch.c.withdrawn_version.is_(None))
+        .order_by(batch.c.id)
+    )
+    return [dict(row) for row in connection.execute(query).mappings()]
+
+
+def _feeds(connection: Connection, ledger_id: int) -> tuple[FeedCoverage, ...]:
+    by_feed: dict[str, list[Map[str, Any]]] = {}
+    for row in active_batches(connection, ledger_id):
+        if row["line_count"]:
+            by_feed.setdefault(row["feed"], []).append(row)
+    return tuple(_feed(name, rows) for name, rows in by_feed.items())
+
+
+def _feed(name: str, rows: list[Map[str, Any]]) -> FeedCoverage:
+    by_posting = [row["last_day_by_posting"] for row in rows if row["last_day_by_posting"]]
+    days = default_coverage(min(row["first_day"] for row in rows), max(by_posting, default=None))
+    first, last = rows[0]["covers_from"] or days.first, rows[0]["covers_through"] or days.last
+    carries = {"sale" for row in rows if row["sale_lines"]} | {"return" for row in rows if row["return_lines"]}
+    declared = rows[0]["covers_through"] is not None
+    return FeedCoverage(name, DayRange(first, max(first, last)), frozenset(carries), declared=declared)
+
+
+def _has(connection: Connection, ledger_id: int) -> frozenset[str]:
+    table = line_tables.line_table(ledger_id)
+    found = set()
+    for name in ("quantity", "cost"):
+        query = f"SELECT EXISTS(SELECT 1 FROM {table} l JOIN batch b ON b.id = l.batch_id"
+        query += f" WHERE b.withdrawn_version IS NULL AND l.{name} IS NOT NULL)"
+        if connection.exec_driver_sql(query).scalar():
+            found.add(name)
+    return frozenset(found)
+
+
+def _record(row: Map[str, Any]) -> LedgerRecord:
+    as_of = row["as_of"]
+    policy: AsOfPolicy = PinnedDay(date.fromisoformat(as_of["day"])) if as_of["kind"] == "pinned" else LastPostedDay()
+    return LedgerRecord(row["id"], row["name"], row["currency"], row["time_zone"], policy, row["version"])

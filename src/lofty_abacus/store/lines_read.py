@@ -1,0 +1,141 @@
+"""Read lines back with file and row, and add lines up in MariaDB itself to check a table against."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+from sqlalchemy import Connection, Engine, bindparam, text
+
+from lofty_abacus.core.windows.ranges import DaySet
+from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.ledgers import dimensions
+from lofty_abacus.store.line_tables import code_column, line_table
+
+
+@dataclass(frozen=True)
+class ReadLine:
+    """A posted line as its file gave it: members by dimension name, numbers as decimal text."""
+
+    id: int
+    day: date
+    side: str
+    amount: str
+    quantity: str | None
+    cost: str | None
+    line_ref: str | None
+    file: str
+    row: int
+    batch: int
+    members: dict[str, str]
+
+
+def read_lines(engine: Engine, ledger_id: int, ids: Sequence[int]) -> list[ReadLine]:
+    """Lines by id, in the order of the ids."""
+    if not ids:
+        return []
+    with transaction(engine) as connection:
+        names = [each.name for _, each in dimensions(connection, ledger_id) if each.of is None]
+        columns = [f"v.`{name}` AS `of-{name}`" for name in names]
+        query = (
+            "SELECT v.id, v.day, v.side, v.amount, v.quantity, v.cost, v.line_ref, v.file_name, v.file_row, l.batch_id"
+            f"{''.join(', ' + column for column in columns)} FROM ledger_{int(ledger_id)}_lines v"
+            f" JOIN {line_table(ledger_id)} l ON l.id = v.id WHERE v.id IN :ids"
+        )
+        rows = connection.execute(
+            text(query).bindparams(bindparam("ids", expanding=True)), {"ids": [int(each) for each in ids]}
+        ).mappings()
+        found = {row["id"]: _line(dict(row), names) for row in rows}
+    return [found[int(each)] for each in ids if int(each) in found]
+
+
+def _line(row: dict[str, Any], names: list[str]) -> ReadLine:
+    def plain(name: str) -> str | None:
+        return None if row[name] is None else f"{row[name]:f}"
+
+    return ReadLine(
+        id=row["id"],
+        day=row["day"],
+        side=row["side"],
+        amount=f"{row['amount']:f}",
+        quantity=plain("quantity"),
+        cost=plain("cost"),
+        line_ref=row["line_ref"],
+        file=row["file_name"],
+        row=row["file_row"],
+        batch=row["batch_id"],
+        members={name: row[f"of-{name}"] for name in names},
+    )
+
+
+@dataclass(frozen=True)
+class SqlFilter:
+    """A filter by codes of a dimension, or of a level (then `of` is the dimension whose codes the lines hold)."""
+
+    dimension: str
+    codes: frozenset[int]
+    of: str | None = None
+    of_codes: frozenset[int] = frozenset()
+
+
+@dataclass(frozen=True)
+class SqlTotals:
+    """What MariaDB adds up for one window: per side (sale, return) lines, amount, quantity, cost; ids by role."""
+
+    lines: dict[str, int]
+    amount: dict[str, str]
+    quantity: dict[str, str]
+    cost: dict[str, str]
+    distinct: dict[str, int]
+
+
+def sql_totals(
+    engine: Engine, ledger_id: int, days: DaySet, filters: Sequence[SqlFilter], roles: dict[str, str]
+) -> SqlTotals:
+    """Add the lines of some days up in MariaDB. roles: dimension name per role whose different ids are counted."""
+    with transaction(engine) as connection:
+        where, values = _where(days, filters)
+        source = f"{line_table(ledger_id)} l JOIN batch b ON b.id = l.batch_id AND b.withdrawn_version IS NULL"
+        by_side = connection.execute(
+            text(
+                "SELECT is_return, COUNT(*) AS n, SUM(amount) AS amount, SUM(quantity) AS quantity, SUM(cost) AS cost"
+                f" FROM {source} WHERE {where} GROUP BY is_return"
+            ),
+            values,
+        ).mappings()
+        rows = {"return" if row["is_return"] else "sale": dict(row) for row in by_side}
+        distinct = {role: _distinct(connection, source, where, values, name) for role, name in roles.items()}
+
+    def text_of(side: str, name: str) -> str:
+        value = rows.get(side, {}).get(name)
+        return "0" if value is None else f"{value:f}"
+
+    sides = ("sale", "return")
+    return SqlTotals(
+        lines={side: int(rows.get(side, {}).get("n", 0)) for side in sides},
+        amount={side: text_of(side, "amount") for side in sides},
+        quantity={side: text_of(side, "quantity") for side in sides},
+        cost={side: text_of(side, "cost") for side in sides},
+        distinct=distinct,
+    )
+
+
+def _distinct(connection: Connection, source: str, where: str, values: dict[str, Any], name: str) -> int:
+    column = code_column(name)
+    query = f"SELECT COUNT(DISTINCT l.{column}) FROM {source} WHERE {where} AND l.is_return = 0 AND l.{column} <> 0"
+    return int(connection.execute(text(query), values).scalar_one())
+
+
+def _where(days: DaySet, filters: Sequence[SqlFilter]) -> tuple[str, dict[str, Any]]:
+    values: dict[str, Any] = {}
+    ranges = []
+    for at, each in enumerate(days.ranges):
+        ranges.append(f"l.day BETWEEN :first{at} AND :last{at}")
+        values |= {f"first{at}": each.first, f"last{at}": each.last}
+    parts = [f"({' OR '.join(ranges)})" if ranges else "FALSE"]
+    for one in filters:
+        codes = sorted(one.of_codes if one.of else one.codes)
+        parts.append(f"l.{code_column(one.of or one.dimension)} IN ({', '.join(map(str, codes)) or 'NULL'})")
+    return " AND ".join(parts), values

@@ -1,0 +1,59 @@
+"""Mappings that are kept: one per feed of a ledger, found again by the shape of a file."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass
+from datetime import UTC, date, datetime
+from typing import Any
+
+from sqlalchemy import Connection, Engine, select
+
+from lofty_abacus.ingest.mapping import ColumnUse, Mapping
+from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.tables import mapping as table
+
+
+@dataclass(frozen=True)
+class KeptMapping:
+    """A mapping and the shape of the files that it is for."""
+
+    shape: str
+    mapping: Mapping
+
+
+def kept_mappings(engine: Engine, ledger_id: int) -> list[KeptMapping]:
+    """A ledger's mappings, the latest kept first."""
+    with transaction(engine) as connection:
+        rows = connection.execute(
+            select(table.c.shape, table.c.body).where(table.c.ledger_id == ledger_id).order_by(table.c.kept_at.desc())
+        ).all()
+        return [KeptMapping(shape, mapping_from(body)) for shape, body in rows]
+
+
+def keep_mapping(connection: Connection, ledger_id: int, shape: str, mapping: Mapping) -> int:
+    """Keep a mapping under its name, in place of the one before; its id."""
+    values = {
+        "kind": mapping.kind,
+        "shape": shape,
+        "body": asdict(mapping),
+        "covers_from": _day(mapping.covers_from),
+        "covers_through": _day(mapping.covers_through),
+        "kept_at": datetime.now(UTC).replace(tzinfo=None),
+    }
+    here = (table.c.ledger_id == ledger_id) & (table.c.name == mapping.name)
+    known = connection.execute(select(table.c.id).where(here)).scalar()
+    if known is not None:
+        connection.execute(table.update().where(here).values(values))
+        return int(known)
+    made = connection.execute(table.insert().values(ledger_id=ledger_id, name=mapping.name, **values))
+    return int(made.inserted_primary_key[0])  # type: ignore[index]
+
+
+def mapping_from(body: dict[str, Any]) -> Mapping:
+    """A mapping from its JSON form."""
+    columns = tuple(ColumnUse(**each) for each in body["columns"])
+    return Mapping(**{**body, "columns": columns})
+
+
+def _day(text: str | None) -> date | None:
+    return date.fromisoformat(text) if text else None

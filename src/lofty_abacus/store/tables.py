@@ -1,0 +1,120 @@
+"""The tables. Each ledger's lines have a table of their own, made by `line_tables.py`, and a view that reads like the ledger."""
+
+from __future__ import annotations
+
+from sqlalchemy import (
+    JSON,
+    BigInteger,
+    Boolean,
+    Column,
+    Date,
+    DateTime,
+    ForeignKey,
+    Integer,
+    MetaData,
+    SmallInteger,
+    String,
+    Table,
+    Text,
+    UniqueConstraint,
+)
+from sqlalchemy.dialects.mysql import DECIMAL
+
+metadata = MetaData()
+_OPTIONS = {"mysql_engine": "InnoDB", "mysql_charset": "utf8mb4", "mysql_collate": "utf8mb4_nopad_bin"}
+
+ledger = Table(
+    "ledger",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("name", String(80), nullable=False, unique=True),
+    Column("currency", String(3), nullable=False),
+    Column("time_zone", String(60), nullable=False),
+    Column("amount_scale", SmallInteger, nullable=False),
+    Column("quantity_scale", SmallInteger, nullable=False),
+    Column("calendar", JSON, nullable=False),
+    Column("as_of", JSON, nullable=False),
+    Column("version", Integer, nullable=False),
+    Column("created_at", DateTime, nullable=False),
+    **_OPTIONS,
+)
+
+mapping = Table(
+    "mapping",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("ledger_id", ForeignKey("ledger.id"), nullable=False),
+    Column("name", String(120), nullable=False),
+    Column("kind", String(10), nullable=False),
+    Column("shape", String(64), nullable=False),
+    Column("body", JSON, nullable=False),
+    Column("covers_from", Date),
+    Column("covers_through", Date),
+    Column("kept_at", DateTime, nullable=False),
+    UniqueConstraint("ledger_id", "name", name="mapping_by_name"),
+    **_OPTIONS,
+)
+
+batch = Table(
+    "batch",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("ledger_id", ForeignKey("ledger.id"), nullable=False),
+    Column("mapping_id", ForeignKey("mapping.id"), nullable=False),
+    Column("posted_version", Integer, nullable=False),
+    Column("withdrawn_version", Integer),
+    Column("posted_at", DateTime, nullable=False),
+    Column("file_name", String(255), nullable=False),
+    Column("file_hash", String(64), nullable=False),
+    Column("line_count", BigInteger, nullable=False),
+    Column("left_out_count", BigInteger, nullable=False),
+    Column("amount_total", DECIMAL(38, 9), nullable=False),
+    Column("sale_lines", BigInteger, nullable=False),
+    Column("return_lines", BigInteger, nullable=False),
+    Column("first_day", Date),
+    Column("last_day", Date),
+    Column("last_day_by_posting", Date),
+    **_OPTIONS,
+)
+
+dimension = Table(
+    "dimension",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("ledger_id", ForeignKey("ledger.id"), nullable=False),
+    Column("name", String(40), nullable=False),
+    Column("role", String(20)),
+    Column("of_dimension_id", ForeignKey("dimension.id")),
+    Column("description", Text, nullable=False),
+    UniqueConstraint("ledger_id", "name", name="dimension_by_name"),
+    **_OPTIONS,
+)
+
+member = Table(
+    "member",
+    metadata,
+    Column("dimension_id", ForeignKey("dimension.id"), primary_key=True),
+    Column("code", Integer, primary_key=True, autoincrement=False),
+    Column("member_key", String(255)),
+    Column("label", String(255), nullable=False),
+    UniqueConstraint("dimension_id", "member_key", name="member_by_key"),
+    **_OPTIONS,
+)
+
+level_member = Table(
+    "level_member",
+    metadata,
+    Column("dimension_id", ForeignKey("dimension.id"), primary_key=True),
+    Column("of_code", Integer, primary_key=True, autoincrement=False),
+    Column("code", Integer, nullable=False),
+    **_OPTIONS,
+)
+
+#: Facts about the installation: whether the demo was loaded, and the like.
+installation = Table(
+    "installation",
+    metadata,
+    Column("name", String(40), primary_key=True),
+    Column("done", Boolean, nullable=False),
+    **_OPTIONS,
+)
