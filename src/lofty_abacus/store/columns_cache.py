@@ -16,7 +16,7 @@ from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members
 from lofty_abacus.store.columns_build import FORM, Manifest, build, checksum, posted_control
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.store.errors import StoreError
+from lofty_abacus.actions.errors import RecordsError
 from lofty_abacus.store.members import members_of
 
 _log = logging.getLogger(__name__)
@@ -33,7 +33,7 @@ class ColumnsCache:
         self._lock = Lock()
 
     def source(self, ledger_id: int) -> tuple[int, ColumnsSource]:
-        """(version, source) of the ledger's current version. Raises StoreError where columns cannot be made to agree."""
+        """(version, source) of the ledger's current version. Raises RecordsError where columns cannot be made to agree."""
         with self._lock:
             with transaction(self._engine) as connection:
                 control = posted_control(connection, ledger_id)
@@ -53,7 +53,7 @@ class ColumnsCache:
             built = build(self._engine, self._url, ledger_id, folder)
             manifest = _verified(folder, control)
             if manifest is None:
-                raise StoreError(
+                raise RecordsError(
                     f"The lines of ledger {ledger_id} do not agree with its batches: {built.rows} lines of"
                     f" {built.amount} minor units, and the batches say {control[1]} lines of {control[2]}."
                 )

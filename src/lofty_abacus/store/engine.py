@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from sqlalchemy import Connection, Engine, create_engine
 from sqlalchemy.exc import InterfaceError, OperationalError
 
-from lofty_abacus.store.errors import StoreError, UnreachableError
+from lofty_abacus.actions.errors import RecordsError, UnreachableError
 
 _GONE = {2002, 2003, 2006, 2013, 1053}
 
@@ -20,7 +20,7 @@ def connect(url: str) -> Engine:
 
 @contextmanager
 def transaction(engine: Engine) -> Iterator[Connection]:
-    """One transaction: committed at the end, rolled back on any error. Driver errors become StoreError."""
+    """One transaction: committed at the end, rolled back on any error. Driver errors become RecordsError."""
     try:
         with engine.begin() as connection:
             yield connection
@@ -28,4 +28,4 @@ def transaction(engine: Engine) -> Iterator[Connection]:
         code = getattr(error.orig, "args", (0,))[0]
         if code in _GONE:
             raise UnreachableError from error
-        raise StoreError(f"The database refused: {error.orig}") from error
+        raise RecordsError(f"The database refused: {error.orig}") from error

@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Mapping as Map
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from datetime import UTC, date, datetime
 from typing import Any
-from zoneinfo import ZoneInfo
 
 from sqlalchemy import Connection, Engine, select
 from sqlalchemy.exc import IntegrityError
@@ -19,35 +18,9 @@ from lofty_abacus.core.windows.coverage import FeedCoverage, default_coverage
 from lofty_abacus.core.windows.ranges import DayRange
 from lofty_abacus.store import line_tables
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.store.errors import NameTakenError, NotFoundError
+from lofty_abacus.actions.records import BatchRecord, LedgerRecord, NewLedger
+from lofty_abacus.actions.errors import NameTakenError, NotFoundError
 from lofty_abacus.store.tables import batch, dimension, ledger, mapping
-
-
-@dataclass(frozen=True)
-class NewLedger:
-    """What a ledger is made from. time_zone: an IANA name; the ledger's zone decides which day it is."""
-
-    name: str
-    currency: str = "EUR"
-    time_zone: str = "UTC"
-    calendar: CalendarSettings = CalendarSettings()
-    as_of: AsOfPolicy = LastPostedDay()
-
-
-@dataclass(frozen=True)
-class LedgerRecord:
-    """A ledger as stored."""
-
-    id: int
-    name: str
-    currency: str
-    time_zone: str
-    as_of: AsOfPolicy
-    version: int
-
-    def today(self, now: datetime) -> date:
-        """The civil day in the ledger's zone."""
-        return now.astimezone(ZoneInfo(self.time_zone)).date()
 
 
 def make_ledger(engine: Engine, new: NewLedger) -> int:
@@ -87,12 +60,26 @@ def ledger_named(engine: Engine, name: str) -> LedgerRecord:
     raise NotFoundError(f"There is no ledger {name!r}.")
 
 
-def ledger_of(engine: Engine, ledger_id: int) -> LedgerRecord:
-    """A ledger by id. Raises NotFoundError."""
-    for each in ledgers(engine):
-        if each.id == ledger_id:
-            return each
-    raise NotFoundError(f"There is no ledger {ledger_id}.")
+def batches(engine: Engine, ledger_id: int) -> list[BatchRecord]:
+    """The batches of the current version, in the order of posting."""
+    with transaction(engine) as connection:
+        return [
+            BatchRecord(
+                id=row["id"],
+                feed=row["feed"],
+                kind=row["kind"],
+                file=row["file_name"],
+                file_hash=row["file_hash"],
+                posted_at=row["posted_at"],
+                version=row["posted_version"],
+                lines=row["line_count"],
+                left_out=row["left_out_count"],
+                amount=f"{row['amount_total'].normalize():f}",
+                first_day=row["first_day"],
+                last_day=row["last_day"],
+            )
+            for row in active_batches(connection, ledger_id)
+        ]
 
 
 def ledger_facts(engine: Engine, ledger_id: int) -> LedgerFacts:

@@ -6,7 +6,7 @@ import re
 
 from sqlalchemy import Connection, text
 
-from lofty_abacus.store.errors import StoreError
+from lofty_abacus.actions.errors import RecordsError
 
 _PLAIN = re.compile(r"[a-z][0-9a-z_]{0,39}")
 
@@ -17,9 +17,9 @@ def line_table(ledger_id: int) -> str:
 
 
 def code_column(dimension: str) -> str:
-    """Name of a dimension's column of member codes. Raises StoreError for a name that is not plain."""
+    """Name of a dimension's column of member codes. Raises RecordsError for a name that is not plain."""
     if not _PLAIN.fullmatch(dimension):
-        raise StoreError(f"{dimension!r} cannot be a dimension's name: use lower case letters, digits and _.")
+        raise RecordsError(f"{dimension!r} cannot be a dimension's name: use lower case letters, digits and _.")
     return f"{dimension}_code"
 
 

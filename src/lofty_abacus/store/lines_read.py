@@ -3,33 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import date
 from typing import Any
 
 from sqlalchemy import Connection, Engine, bindparam, text
 
+from lofty_abacus.actions.records import AddedUp, CodeFilter, ReadLine
 from lofty_abacus.core.windows.ranges import DaySet
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.ledgers import dimensions
 from lofty_abacus.store.line_tables import code_column, line_table
-
-
-@dataclass(frozen=True)
-class ReadLine:
-    """A posted line as its file gave it: members by dimension name, numbers as decimal text."""
-
-    id: int
-    day: date
-    side: str
-    amount: str
-    quantity: str | None
-    cost: str | None
-    line_ref: str | None
-    file: str
-    row: int
-    batch: int
-    members: dict[str, str]
 
 
 def read_lines(engine: Engine, ledger_id: int, ids: Sequence[int]) -> list[ReadLine]:
@@ -70,30 +52,9 @@ def _line(row: dict[str, Any], names: list[str]) -> ReadLine:
     )
 
 
-@dataclass(frozen=True)
-class SqlFilter:
-    """A filter by codes of a dimension, or of a level (then `of` is the dimension whose codes the lines hold)."""
-
-    dimension: str
-    codes: frozenset[int]
-    of: str | None = None
-    of_codes: frozenset[int] = frozenset()
-
-
-@dataclass(frozen=True)
-class SqlTotals:
-    """What MariaDB adds up for one window: per side (sale, return) lines, amount, quantity, cost; ids by role."""
-
-    lines: dict[str, int]
-    amount: dict[str, str]
-    quantity: dict[str, str]
-    cost: dict[str, str]
-    distinct: dict[str, int]
-
-
-def sql_totals(
-    engine: Engine, ledger_id: int, days: DaySet, filters: Sequence[SqlFilter], roles: dict[str, str]
-) -> SqlTotals:
+def added_up(
+    engine: Engine, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], roles: dict[str, str]
+) -> AddedUp:
     """Add the lines of some days up in MariaDB. roles: dimension name per role whose different ids are counted."""
     with transaction(engine) as connection:
         where, values = _where(days, filters)
@@ -113,7 +74,7 @@ def sql_totals(
         return "0" if value is None else f"{value:f}"
 
     sides = ("sale", "return")
-    return SqlTotals(
+    return AddedUp(
         lines={side: int(rows.get(side, {}).get("n", 0)) for side in sides},
         amount={side: text_of(side, "amount") for side in sides},
         quantity={side: text_of(side, "quantity") for side in sides},
@@ -128,7 +89,7 @@ def _distinct(connection: Connection, source: str, where: str, values: dict[str,
     return int(connection.execute(text(query), values).scalar_one())
 
 
-def _where(days: DaySet, filters: Sequence[SqlFilter]) -> tuple[str, dict[str, Any]]:
+def _where(days: DaySet, filters: Sequence[CodeFilter]) -> tuple[str, dict[str, Any]]:
     values: dict[str, Any] = {}
     ranges = []
     for at, each in enumerate(days.ranges):
@@ -136,6 +97,6 @@ def _where(days: DaySet, filters: Sequence[SqlFilter]) -> tuple[str, dict[str, A
         values |= {f"first{at}": each.first, f"last{at}": each.last}
     parts = [f"({' OR '.join(ranges)})" if ranges else "FALSE"]
     for one in filters:
-        codes = sorted(one.of_codes if one.of else one.codes)
-        parts.append(f"l.{code_column(one.of or one.dimension)} IN ({', '.join(map(str, codes)) or 'NULL'})")
+        codes = ", ".join(map(str, sorted(one.codes))) or "NULL"
+        parts.append(f"l.{code_column(one.dimension)} IN ({codes})")
     return " AND ".join(parts), values

@@ -2,23 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict
 from datetime import UTC, date, datetime
 from typing import Any
 
 from sqlalchemy import Connection, Engine, select
 
+from lofty_abacus.actions.records import KeptMapping
 from lofty_abacus.ingest.mapping import ColumnUse, Mapping
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.tables import mapping as table
-
-
-@dataclass(frozen=True)
-class KeptMapping:
-    """A mapping and the shape of the files that it is for."""
-
-    shape: str
-    mapping: Mapping
 
 
 def kept_mappings(engine: Engine, ledger_id: int) -> list[KeptMapping]:

@@ -10,7 +10,7 @@ from sqlalchemy import Connection, func, select
 
 from lofty_abacus.core.lines import BLANK, NOT_MAPPED
 from lofty_abacus.store.bulk import load_rows
-from lofty_abacus.store.errors import RefusedError
+from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.store.tables import dimension, level_member, member
 
 BLANK_LABEL = "(blank)"

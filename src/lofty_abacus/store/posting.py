@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import tempfile
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from pathlib import Path
 
 import numpy as np
 from sqlalchemy import Connection, Engine, select, text
 
+from lofty_abacus.actions.records import PostedFile, Posting, Progress
 from lofty_abacus.core.days import day_number, day_of
 from lofty_abacus.core.errors import NotExactError
 from lofty_abacus.core.money import MAX_SCALE, at_scale, decimal_text
@@ -19,7 +19,7 @@ from lofty_abacus.ingest.delimited import TextColumn
 from lofty_abacus.ingest.staged import Numbers, StagedLines, StagedLookup
 from lofty_abacus.store import bulk, line_tables, members
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.store.errors import RefusedError, StoreError
+from lofty_abacus.actions.errors import RefusedError, RecordsError
 from lofty_abacus.store.ledgers import dimensions
 from lofty_abacus.store.mappings import keep_mapping
 from lofty_abacus.store.tables import batch, ledger
@@ -28,30 +28,8 @@ CHUNK = 50_000
 LOCK_SECONDS = 600
 
 
-@dataclass(frozen=True)
-class PostedFile:
-    """A staged file with what identifies its content."""
-
-    staged: StagedLines | StagedLookup
-    shape: str
-    file_hash: str
-
-
-@dataclass(frozen=True)
-class Posting:
-    """What a posting made: the new version, its batches, lines and net total (decimal text at the ledger's scale)."""
-
-    version: int
-    batches: tuple[int, ...]
-    lines: int
-    amount: str
-
-
-Progress = Callable[[str, int, int], None]
-
-
 def post(engine: Engine, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress) -> Posting:
-    """Post files as one new version. Raises RefusedError (nothing changed) and StoreError.
+    """Post files as one new version. Raises RefusedError (nothing changed) and RecordsError.
 
     progress: called with what is being done, and how many lines of how many are loaded.
     """
@@ -69,7 +47,7 @@ def _one_at_a_time(engine: Engine, ledger_id: int) -> Iterator[None]:
     name = f"lofty_post_{ledger_id}"
     with engine.connect() as connection:
         if not connection.execute(text("SELECT GET_LOCK(:n, :s)"), {"n": name, "s": LOCK_SECONDS}).scalar():
-            raise StoreError("Another posting to this ledger is still running: try again when it has ended.")
+            raise RecordsError("Another posting to this ledger is still running: try again when it has ended.")
         try:
             yield
         finally:

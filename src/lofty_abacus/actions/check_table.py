@@ -1,0 +1,91 @@
+"""Check a table's totals against the posted lines: the database adds them up by itself, and both must agree to the last digit."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+import numpy as np
+
+from lofty_abacus.actions.ports import Office
+from lofty_abacus.actions.records import AddedUp, CodeFilter
+from lofty_abacus.core.answer.answering import evaluated
+from lofty_abacus.core.answer.evaluation import TOTAL
+from lofty_abacus.core.answer.resolve import Resolved, resolve
+from lofty_abacus.core.grouping.source import ColumnsSource
+from lofty_abacus.core.measures.sums import DistinctIds, Quantity
+from lofty_abacus.core.measures.table import MEASURES, Measure
+from lofty_abacus.core.statement.statement import Statement
+
+
+@dataclass(frozen=True)
+class CheckedTotal:
+    """One total of the table beside what the database says."""
+
+    measure: str
+    window: int
+    table: str
+    database: str
+    agrees: bool
+
+
+@dataclass(frozen=True)
+class TableCheck:
+    """Whether every sum and count of the total row agrees; lines: posted lines counted in the current window."""
+
+    agrees: bool
+    lines: int
+    version: int
+    totals: tuple[CheckedTotal, ...]
+
+
+def check_table(office: Office, ledger: str, statement: Statement) -> TableCheck:
+    """Check the total row of a statement's answer. Derived measures follow from the checked ones and are left out.
+
+    Raises QuestionError, NotFoundError, RecordsError.
+    """
+    book = office.books.opened(ledger)
+    resolved = resolve(statement, book.facts, book.source, book.record.today(office.now()))
+    evaluation = evaluated(resolved, book.source, 0)
+    measures = [MEASURES[shown.measure] for shown in statement.measures if MEASURES[shown.measure].bottom is None]
+    filters = _code_filters(resolved, book.source)
+    roles = _roles(resolved, measures)
+    totals, lines = [], 0
+    for at, window in enumerate(resolved.windows):
+        if window.reason is not None:
+            continue
+        added = office.books.added_up(book.record.id, window.counted, filters, roles)
+        lines = sum(added.lines.values()) if at == 0 else lines
+        for measure in measures:
+            value = evaluation.value(TOTAL, measure, at).exact
+            if value is not None:
+                said = sum((sign * _of_database(added, each) for sign, each in measure.top.terms), Fraction(0))
+                totals.append(CheckedTotal(measure.name, at, str(value), str(said), value == said))
+    return TableCheck(all(each.agrees for each in totals), lines, book.facts.version, tuple(totals))
+
+
+def _of_database(added: AddedUp, quantity: Quantity) -> Fraction:
+    if isinstance(quantity, DistinctIds):
+        return Fraction(added.distinct[quantity.role])
+    by_side = {"lines": added.lines, "amount": added.amount, "quantity": added.quantity, "cost": added.cost}[quantity.column]
+    sides = ("sale", "return") if quantity.side == "all" else (quantity.side,)
+    return sum((Fraction(by_side[side]) for side in sides), Fraction(0))
+
+
+def _roles(resolved: Resolved, measures: list[Measure]) -> dict[str, str]:
+    wanted = {each.role for measure in measures for each in measure.quantities if isinstance(each, DistinctIds)}
+    found = {role: resolved.ledger.with_role(role) for role in sorted(wanted)}
+    return {role: dimension.name for role, dimension in found.items() if dimension}
+
+
+def _code_filters(resolved: Resolved, source: ColumnsSource) -> list[CodeFilter]:
+    """The statement's filters by the codes that the lines themselves hold."""
+    found = []
+    for each in resolved.filters:
+        level = source.columns.levels.get(each.dimension)
+        if level is None:
+            found.append(CodeFilter(each.dimension, each.codes))
+        else:
+            kept = np.flatnonzero(np.isin(level.mapping, sorted(each.codes)))
+            found.append(CodeFilter(level.of, frozenset(kept.tolist())))
+    return found

@@ -1,0 +1,38 @@
+"""What can stop a person's request, each in a sentence that says what to do.
+
+    ActionError
+    ├── NotFoundError        no such ledger, batch, staging (the asker's to mend)
+    ├── NameTakenError       a name that exists already (the asker's to mend)
+    ├── RefusedError         a posting that the ledger's rules refuse; nothing was changed (the asker's to mend)
+    └── RecordsError         records could not be read or written (ours to mend)
+        └── UnreachableError     the database does not answer
+"""
+
+from __future__ import annotations
+
+
+class ActionError(Exception):
+    """A request that could not be carried out."""
+
+
+class NotFoundError(ActionError):
+    """Something that does not exist."""
+
+
+class NameTakenError(ActionError):
+    """A name that is already used."""
+
+
+class RefusedError(ActionError):
+    """A posting that is refused; nothing was changed."""
+
+
+class RecordsError(ActionError):
+    """Records could not be read or written."""
+
+
+class UnreachableError(RecordsError):
+    """The database does not answer."""
+
+    def __init__(self) -> None:
+        super().__init__("The database does not answer: start the application again; no posted line is lost.")

@@ -1,0 +1,154 @@
+"""Stage files: take them in, say what they seem to be, and show what posting them would do. Nothing is posted here."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import secrets
+import shutil
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass, replace
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from lofty_abacus.actions.errors import NotFoundError
+from lofty_abacus.actions.ports import Office
+from lofty_abacus.ingest.applying import check_mapping
+from lofty_abacus.ingest.delimited import TextTable, read_delimited
+from lofty_abacus.ingest.mapping import ColumnUse, Mapping, shape_of
+from lofty_abacus.ingest.problems import UnreadableFileError
+from lofty_abacus.ingest.proposing import propose, refreshed
+
+SAMPLE_ROWS = 6
+
+
+@dataclass(frozen=True)
+class SampleRow:
+    """A row as it stands in the file."""
+
+    row: int
+    fields: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class StagedFile:
+    """A file that was taken in. error: why it cannot be read (then there is no mapping). kept: the mapping was kept from before."""
+
+    name: str
+    file_hash: str
+    rows: int
+    encoding: str
+    separator: str
+    headers: tuple[str, ...]
+    sample: tuple[SampleRow, ...]
+    mapping: Mapping | None
+    kept: bool
+    error: str | None
+
+
+@dataclass(frozen=True)
+class Staging:
+    """Files dropped together for one ledger, to be posted together."""
+
+    id: str
+    ledger: str
+    files: tuple[StagedFile, ...]
+
+
+def stage_files(office: Office, ledger: str, files: Sequence[tuple[str, Path]]) -> Staging:
+    """Take files in (name, where it lies; the file is copied) and propose a mapping for each. Raises NotFoundError."""
+    record = office.books.ledger(ledger)
+    number = secrets.token_hex(8)
+    folder = office.staging / number
+    folder.mkdir(parents=True)
+    kept = {each.shape: each.mapping for each in reversed(office.books.kept_mappings(record.id))}
+    known = {each.name: each.role for each in office.books.opened(ledger).facts.dimensions if each.of is None}
+    staged = []
+    for at, (name, path) in enumerate(files):
+        place = folder / f"file-{at}"
+        shutil.copyfile(path, place)
+        each = _taken_in(name, place, kept, known)
+        if each.mapping is not None and each.mapping.kind != "lookup":
+            known |= {use.name: use.role for use in each.mapping.columns if use.name and use.role != "dimension"}
+        staged.append(each)
+    staging = Staging(number, ledger, tuple(staged))
+    _write(folder, staging)
+    return staging
+
+
+def staging_of(office: Office, number: str) -> Staging:
+    """A staging by its id. Raises NotFoundError."""
+    try:
+        found = json.loads((_folder(office, number) / "staging.json").read_text())
+    except OSError as error:
+        raise NotFoundError("These files are no longer staged: drop them again.") from error
+    files = tuple(_file_from(each) for each in found["files"])
+    return Staging(found["id"], found["ledger"], files)
+
+
+def map_file(office: Office, number: str, file: int, mapping: Mapping) -> Staging:
+    """Take the analyst's mapping for a file. Raises NotFoundError, MappingError."""
+    staging = staging_of(office, number)
+    if not 0 <= file < len(staging.files):
+        raise NotFoundError(f"There is no file {file} in this staging.")
+    check_mapping(table_of(office, staging, file), mapping)
+    files = list(staging.files)
+    files[file] = replace(files[file], mapping=mapping)
+    changed = replace(staging, files=tuple(files))
+    _write(_folder(office, number), changed)
+    return changed
+
+
+def discard_staging(office: Office, number: str) -> None:
+    """Throw staged files away; no error if they are gone."""
+    shutil.rmtree(_folder(office, number), ignore_errors=True)
+
+
+def table_of(office: Office, staging: Staging, file: int) -> TextTable:
+    """A staged file's text. Raises UnreadableFileError."""
+    return _read(_folder(office, staging.id) / f"file-{file}", staging.files[file].name)
+
+
+@lru_cache(maxsize=4)
+def _read(path: Path, name: str) -> TextTable:
+    return read_delimited(path, name)
+
+
+def _folder(office: Office, number: str) -> Path:
+    if not number.isalnum():
+        raise NotFoundError("There is no such staging.")
+    return office.staging / number
+
+
+def _taken_in(name: str, place: Path, kept: dict[str, Mapping], known: dict[str, str | None]) -> StagedFile:
+    with place.open("rb") as file:
+        file_hash = hashlib.file_digest(file, "sha256").hexdigest()
+    try:
+        table = _read(place, name)
+    except UnreadableFileError as error:
+        return StagedFile(name, file_hash, 0, "", "", (), (), None, False, str(error))
+    headers = [column.header for column in table.columns]
+    before = kept.get(shape_of(headers))
+    mapping = refreshed(before, table) if before is not None else propose(table, known)
+    sample = tuple(
+        SampleRow(int(table.rows[at]), tuple(column.texts[column.codes[at]] for column in table.columns))
+        for at in range(min(SAMPLE_ROWS, len(table)))
+    )
+    return StagedFile(
+        name, file_hash, len(table), table.encoding, table.separator, tuple(headers), sample, mapping, before is not None, None
+    )
+
+
+def _write(folder: Path, staging: Staging) -> None:
+    making = folder / "staging.json.making"
+    making.write_text(json.dumps(asdict(staging)))
+    making.rename(folder / "staging.json")
+
+
+def _file_from(found: dict[str, Any]) -> StagedFile:
+    mapping = found["mapping"]
+    if mapping is not None:
+        mapping = Mapping(**{**mapping, "columns": tuple(ColumnUse(**each) for each in mapping["columns"])})
+    sample = tuple(SampleRow(each["row"], tuple(each["fields"])) for each in found["sample"])
+    return StagedFile(**{**found, "mapping": mapping, "headers": tuple(found["headers"]), "sample": sample})
