@@ -14,12 +14,11 @@ from lofty_abacus.store.books import MariaDbBooks
 
 @contextmanager
 def open_office(settings: Settings, say: Callable[[str], None] = lambda _: None) -> Iterator[Office]:
-    """Start (or adopt) the private MariaDB, migrate, and give the office; a MariaDB that was started here is stopped at the end.
+    """The office on the private MariaDB, which is started or adopted, and stopped by the last command that uses it.
 
     Raises ServerError.
     """
-    running = mariadb.start(settings.mariadb, say)
-    try:
+    with mariadb.in_use(settings.mariadb, say) as running:
         say("Bringing the tables up to date")
         books = MariaDbBooks(running.url, settings.columns)
         settings.staging.mkdir(parents=True, exist_ok=True)
@@ -27,7 +26,3 @@ def open_office(settings: Settings, say: Callable[[str], None] = lambda _: None)
             yield Office(books, lambda: datetime.now(UTC), settings.staging)
         finally:
             books.engine.dispose()
-    finally:
-        if not running.adopted:
-            say("Stopping MariaDB")
-            mariadb.stop(settings.mariadb, running)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import json
 import os
 import secrets
@@ -11,7 +12,8 @@ import socket
 import subprocess
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -47,6 +49,32 @@ def start(folder: Path, say: Callable[[str], None] = lambda _: None) -> Running:
     One that was killed is started again and recovers by itself; two never run on one folder.
     """
     prepare_folder(folder)
+    with (folder / "start.lock").open("w") as lock:
+        # Two starts at the same moment: the second waits, and then finds the first one's MariaDB.
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        return _start(folder, say)
+
+
+@contextmanager
+def in_use(folder: Path, say: Callable[[str], None] = lambda _: None) -> Iterator[Running]:
+    """Use the MariaDB of a folder; the last process that uses it stops it, whoever started it. Raises ServerError."""
+    prepare_folder(folder)
+    with (folder / "users.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_SH)
+        running = start(folder, say)
+        try:
+            yield running
+        finally:
+            try:
+                fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            except BlockingIOError:
+                say("MariaDB stays: another command uses it")
+            else:
+                say("Stopping MariaDB")
+                stop(folder, running)
+
+
+def _start(folder: Path, say: Callable[[str], None]) -> Running:
     password = _password(folder)
     adopted = _adopt(folder, password)
     if adopted is not None:

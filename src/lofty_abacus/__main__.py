@@ -1,0 +1,194 @@
+"""The command line: words in, wiring called, one clear sentence where something is wrong."""
+
+from __future__ import annotations
+
+import logging
+import socket
+import sys
+import time
+from dataclasses import replace
+from pathlib import Path
+
+import click
+import uvicorn
+from pydantic import ValidationError
+
+from lofty_abacus.actions.answer_statement import answer_statement
+from lofty_abacus.actions.check_files import StagingCheck, check_files
+from lofty_abacus.actions.errors import ActionError
+from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.post_files import post_files
+from lofty_abacus.actions.records import NewLedger
+from lofty_abacus.actions.stage_files import discard_staging, map_file, stage_files
+from lofty_abacus.api.app import make_app
+from lofty_abacus.api.shapes import answer_to_json, question_from_json
+from lofty_abacus.core.errors import CoreError
+from lofty_abacus.demo.files import write_demo_files
+from lofty_abacus.demo.loading import has_demo, load_demo
+from lofty_abacus.export.csv_table import csv_table
+from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
+from lofty_abacus.server.errors import ServerError
+from lofty_abacus.settings import Settings, SettingsError, read_settings
+from lofty_abacus.wiring import open_office
+
+ROOT = Path(__file__).resolve().parents[2]
+_EXPECTED = (ActionError, CoreError, ServerError, SettingsError, MappingError, UnreadableFileError, OSError)
+
+
+def _say(text: str) -> None:
+    click.echo(f"  {text}", err=True)
+
+
+def _settings() -> Settings:
+    return read_settings(ROOT)
+
+
+@click.group(help="Lofty Abacus: sales figures with fair comparisons and numbers that can be proved.")
+def cli() -> None:
+    logging.basicConfig(level=logging.WARNING, format="%(levelname)s %(name)s: %(message)s")
+
+
+@cli.command(help="Start MariaDB, load the demo ledger if there is none, and serve the application.")
+@click.option("--port", type=click.IntRange(1, 65535), help="Port of the application (LOFTY_PORT, 8420).")
+def start(port: int | None) -> None:
+    settings = _settings()
+    if port is not None:
+        settings = replace(settings, port=port)
+    _refuse_taken(settings.port)
+    with open_office(settings, _say) as office:
+        if not has_demo(office):
+            _say("Loading the demo ledger")
+            load_demo(office, _progress())
+        address = f"http://127.0.0.1:{settings.port}"
+        click.echo(f"\nLofty Abacus is ready: {address}\nStop it with Ctrl-C.", err=True)
+        config = uvicorn.Config(
+            make_app(office, settings.web), host="127.0.0.1", port=settings.port, log_level="warning"
+        )
+        uvicorn.Server(config).run()
+    _say("Stopped")
+
+
+@cli.command("import", help="Post files to a ledger, which is made if there is none of that name.")
+@click.argument("files", nargs=-1, required=True, type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.option("--ledger", help="Name of the ledger; the first file's name if not given.")
+@click.option("--currency", default="EUR", show_default=True, help="Currency of a new ledger.")
+@click.option("--date-format", type=click.Choice(["year_month_day", "day_month_year", "month_day_year"]))
+@click.option("--decimal-mark", type=click.Choice(["point", "comma"]))
+@click.option("--leave-out-unreadable", is_flag=True, help="Leave lines out that have values which cannot be read.")
+@click.option("--leave-out-repeated", is_flag=True, help="Leave lines out whose line id came before.")
+def import_files(
+    files: tuple[Path, ...],
+    ledger: str | None,
+    currency: str,
+    date_format: str | None,
+    decimal_mark: str | None,
+    leave_out_unreadable: bool,
+    leave_out_repeated: bool,
+) -> None:
+    name = ledger or files[0].stem
+    with open_office(_settings(), _say) as office:
+        if name not in [each.name for each in office.books.ledgers()]:
+            make_ledger(office, NewLedger(name, currency))
+            _say(f"Made the ledger {name!r}")
+        staging = stage_files(office, name, [(path.name, path) for path in files])
+        try:
+            for at, file in enumerate(staging.files):
+                if file.mapping is None:
+                    continue
+                columns = tuple(
+                    replace(
+                        use,
+                        date_format=(date_format or use.date_format) if use.role == "date" else None,
+                        decimal_mark=(decimal_mark or use.decimal_mark)
+                        if use.role in ("amount", "quantity", "cost")
+                        else None,
+                    )
+                    for use in file.mapping.columns
+                )
+                mapping = replace(file.mapping, columns=columns)  # type: ignore[arg-type]
+                if leave_out_unreadable:
+                    mapping = replace(mapping, unreadable="leave_out")
+                if leave_out_repeated:
+                    mapping = replace(mapping, repeated="leave_out")
+                map_file(office, staging.id, at, mapping)
+            check = check_files(office, staging.id)
+            _report(check)
+            posting = post_files(office, staging.id, _progress())
+        finally:
+            discard_staging(office, staging.id)
+        click.echo(f"Posted {posting.lines:,} lines, {posting.amount} net, as version {posting.version} of {name!r}.")
+
+
+@cli.command(help="Answer a question (a JSON file with ledger, statement and opened rows; '-' reads standard input).")
+@click.argument("question", type=click.File("rb"))
+@click.option("--format", "form", type=click.Choice(["csv", "json"]), default="json", show_default=True)
+def answer(question: click.utils.LazyFile, form: str) -> None:
+    try:
+        asked = question_from_json(question.read())
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = ".".join(str(step) for step in first["loc"])
+        raise click.ClickException(f"The question cannot be read: {place}: {first['msg']}.") from error
+    with open_office(_settings()) as office:
+        found = answer_statement(office, asked.ledger, asked.statement, asked.opened)
+    text = csv_table(found, asked.statement) if form == "csv" else answer_to_json(found).decode() + "\n"
+    click.echo(text, nl=False)
+
+
+@cli.command("demo-files", help="Write the demo ledger's files into a folder.")
+@click.argument("folder", type=click.Path(file_okay=False, path_type=Path))
+def demo_files(folder: Path) -> None:
+    files = write_demo_files(folder)
+    click.echo(f"Wrote {len(files)} files to {folder}.")
+
+
+def _refuse_taken(port: int) -> None:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError as error:
+            raise click.ClickException(
+                f"Port {port} is taken: stop what uses it (another Lofty Abacus?), or give another with --port."
+            ) from error
+
+
+def _report(check: StagingCheck) -> None:
+    for each in check.files:
+        days = f", {each.first_day} to {each.last_day}" if each.first_day else ""
+        _say(f"{each.file}: {each.kind}, {each.lines:,} lines, {each.amount} net{days}")
+        for problem in each.problems[:20]:
+            _say(f"    row {problem.row}, {problem.column or 'whole row'}: {problem.text!r} {problem.reason}")
+        for sentence in each.blocking:
+            _say(f"    {sentence}")
+
+
+def _progress():  # type: ignore[no-untyped-def]
+    """Progress as a line now and then, so that a terminal or a log can follow it."""
+    last = [0.0, ""]
+
+    def show(doing: str, done: int, total: int) -> None:
+        now = time.monotonic()
+        if now - float(last[0]) > 0.5:
+            _say(f"{doing}{f' ({done:,} of {total:,})' if total else ''}")
+            last[0] = now
+
+    return show
+
+
+def main() -> None:
+    """Run the command line; expected errors end with one sentence and exit code 1."""
+    try:
+        cli(standalone_mode=False)
+    except click.Abort:
+        sys.exit(130)
+    except click.ClickException as error:
+        error.show()
+        sys.exit(error.exit_code)
+    except _EXPECTED as error:
+        click.echo(f"Error: {error}", err=True)
+        sys.exit(1)
+
+
+if __name__ == "__main__":
+    main()

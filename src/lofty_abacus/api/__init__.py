@@ -1,0 +1,1 @@
+"""HTTP only: shapes in, shapes out, and one place that makes HTTP of errors."""

@@ -1,0 +1,71 @@
+"""The one place that makes HTTP of errors."""
+
+from __future__ import annotations
+
+import logging
+from dataclasses import asdict
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse
+from starlette.exceptions import HTTPException
+
+from lofty_abacus.actions.errors import (
+    ActionError,
+    NameTakenError,
+    NotFoundError,
+    RecordsError,
+    RefusedError,
+    UnreachableError,
+)
+from lofty_abacus.api.shapes import Failure
+from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
+
+_log = logging.getLogger(__name__)
+
+#: Status and kind by class; the first that fits counts.
+STATUS: tuple[tuple[type[Exception], int, str], ...] = (
+    (QuestionError, 422, "question"),
+    (MappingError, 422, "mapping"),
+    (UnreadableFileError, 422, "unreadable"),
+    (NotFoundError, 404, "not_found"),
+    (NameTakenError, 409, "taken"),
+    (RefusedError, 409, "refused"),
+    (UnreachableError, 503, "away"),
+    (RecordsError, 500, "ours"),
+)
+
+
+def failure_of(error: Exception) -> tuple[int, Failure]:
+    """Status and body for an error."""
+    for kind, status, name in STATUS:
+        if isinstance(error, kind):
+            part = getattr(error, "part", None)
+            return status, Failure(name, str(error), part, getattr(error, "way_out", None))
+    return 500, Failure("ours", "Something went wrong on our side; it is in the log. Nothing was changed.")
+
+
+def install(app: FastAPI) -> None:
+    """Answer every error with a Failure."""
+
+    def known(_: Request, error: Exception) -> JSONResponse:
+        status, failure = failure_of(error)
+        if status >= 500:
+            _log.error("request failed", exc_info=error)
+        return JSONResponse(asdict(failure), status)
+
+    def form(_: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, RequestValidationError)
+        first = error.errors()[0]
+        part = ".".join(str(step) for step in first["loc"] if step != "body")
+        return JSONResponse(asdict(Failure("form", f"{part}: {first['msg']}", part)), 422)
+
+    def http(_: Request, error: Exception) -> JSONResponse:
+        assert isinstance(error, HTTPException)
+        return JSONResponse(asdict(Failure("not_found" if error.status_code == 404 else "form", str(error.detail))), error.status_code)
+
+    for kind in (ActionError, QuestionError, MappingError, UnreadableFileError, Exception):
+        app.add_exception_handler(kind, known)
+    app.add_exception_handler(RequestValidationError, form)
+    app.add_exception_handler(HTTPException, http)

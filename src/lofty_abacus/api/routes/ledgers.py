@@ -1,0 +1,53 @@
+"""Ledgers, their batches and members."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Request
+
+from lofty_abacus.actions.describe_ledger import (
+    LedgerDescription,
+    LedgerListed,
+    MembersFound,
+    describe_ledger,
+    find_members,
+    list_batches,
+    list_ledgers,
+)
+from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.records import BatchRecord, NewLedger
+from lofty_abacus.api.shapes import NewLedgerShape
+
+router = APIRouter(prefix="/api", tags=["ledgers"])
+MOST_MEMBERS = 500
+
+
+@router.get("/ledgers")
+def get_ledgers(request: Request) -> tuple[LedgerListed, ...]:
+    """All ledgers."""
+    return list_ledgers(request.app.state.office)
+
+
+@router.post("/ledgers", status_code=201)
+def post_ledger(request: Request, new: NewLedgerShape) -> LedgerDescription:
+    """Make an empty ledger."""
+    office = request.app.state.office
+    made = make_ledger(office, NewLedger(new.name, new.currency, new.time_zone, new.calendar))
+    return describe_ledger(office, made.name)
+
+
+@router.get("/ledger")
+def get_ledger(request: Request, name: str) -> LedgerDescription:
+    """One ledger: dimensions, measures, calendar, coverage."""
+    return describe_ledger(request.app.state.office, name)
+
+
+@router.get("/ledger/batches")
+def get_batches(request: Request, name: str) -> tuple[BatchRecord, ...]:
+    """A ledger's posted files."""
+    return list_batches(request.app.state.office, name)
+
+
+@router.get("/ledger/members")
+def get_members(request: Request, name: str, dimension: str, search: str = "", limit: int = 100) -> MembersFound:
+    """Members of a dimension, searched by part of their name."""
+    return find_members(request.app.state.office, name, dimension, search, min(max(limit, 1), MOST_MEMBERS))

@@ -1,0 +1,123 @@
+"""What travels over HTTP. Statements and answers are the core's own dataclasses; here they become strict."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, is_dataclass
+from typing import Any
+
+from pydantic import ConfigDict, TypeAdapter
+
+from lofty_abacus.core.answer.answer import Answer
+from lofty_abacus.core.calendar.settings import CalendarSettings
+from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Sort, Statement
+from lofty_abacus.core.windows.as_of import LastPostedDay, PinnedDay
+from lofty_abacus.core.windows.bases import PeriodBase
+from lofty_abacus.core.windows.current import ToDate
+from lofty_abacus.ingest.mapping import ColumnUse, Mapping
+
+Path = tuple[str | None, ...]
+
+
+@dataclass(frozen=True)
+class Question:
+    """A statement asked of a ledger, and which rows are unfolded."""
+
+    ledger: str
+    statement: Statement
+    opened: Opened = Opened()
+
+
+@dataclass(frozen=True)
+class ProofQuestion:
+    """Which number is to be proved: the row by its member keys, the column by its id."""
+
+    ledger: str
+    statement: Statement
+    column: str
+    path: Path = ()
+
+
+@dataclass(frozen=True)
+class LinesQuestion:
+    """Which lines behind a number: of which operand, from which position on (the latest day first), how many."""
+
+    ledger: str
+    statement: Statement
+    column: str
+    path: Path = ()
+    operand: int = 0
+    offset: int = 0
+    limit: int = 50
+
+
+@dataclass(frozen=True)
+class NewLedgerShape:
+    """A ledger to be made."""
+
+    name: str
+    currency: str = "EUR"
+    time_zone: str = "UTC"
+    calendar: CalendarSettings = CalendarSettings()
+
+
+@dataclass(frozen=True)
+class MappingShape:
+    """The analyst's mapping for one staged file."""
+
+    file: int
+    mapping: Mapping
+
+
+@dataclass(frozen=True)
+class Failure:
+    """What went wrong. kind: question, refused, not_found, taken, unreadable, form, away, ours. part: of the statement or form."""
+
+    kind: str
+    message: str
+    part: str | None = None
+    way_out: str | None = None
+
+
+#: A field that is not known is an error with a place, not something passed over.
+STRICT = (
+    Statement,
+    ShownMeasure,
+    CountedFilter,
+    Sort,
+    Opened,
+    PinnedDay,
+    LastPostedDay,
+    PeriodBase,
+    ToDate,
+    CalendarSettings,
+    ColumnUse,
+    Mapping,
+    Question,
+    ProofQuestion,
+    LinesQuestion,
+    NewLedgerShape,
+    MappingShape,
+)
+for _shape in STRICT:
+    assert is_dataclass(_shape)
+    _shape.__pydantic_config__ = ConfigDict(extra="forbid")  # type: ignore[attr-defined]
+
+_ADAPTERS: dict[type, TypeAdapter[Any]] = {}
+
+
+def adapter(shape: type) -> TypeAdapter[Any]:
+    """The reader and writer of a shape, made once."""
+    if shape not in _ADAPTERS:
+        _ADAPTERS[shape] = TypeAdapter(shape)
+    return _ADAPTERS[shape]
+
+
+def question_from_json(text: str | bytes) -> Question:
+    """A question from its JSON form. Raises pydantic.ValidationError, which names the place."""
+    question: Question = adapter(Question).validate_json(text)
+    return question
+
+
+def answer_to_json(answer: Answer) -> bytes:
+    """An answer in its JSON form."""
+    return adapter(Answer).dump_json(answer)

@@ -1,0 +1,1 @@
+"""Answers as bytes, one file per format."""
