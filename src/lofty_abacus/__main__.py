@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import logging
 import socket
 import sys
@@ -140,6 +141,11 @@ def answer(question: click.utils.LazyFile, form: str) -> None:
 def demo_files(folder: Path) -> None:
     files = write_demo_files(folder)
     click.echo(f"Wrote {len(files)} files to {folder}.")
+
+
+@cli.command(help="Print the API's schema; the front end's types are made from it.")
+def openapi() -> None:
+    click.echo(json.dumps(make_app(None, None).openapi(), indent=1, sort_keys=True))
 
 
 def _refuse_taken(port: int) -> None:

@@ -15,6 +15,7 @@ from lofty_abacus.core.answer.resolve import Resolved, resolve
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.measures.sums import DistinctIds, Quantity
 from lofty_abacus.core.measures.table import MEASURES, Measure
+from lofty_abacus.core.money import ratio_text
 from lofty_abacus.core.statement.statement import Statement
 
 
@@ -60,7 +61,7 @@ def check_table(office: Office, ledger: str, statement: Statement) -> TableCheck
             value = evaluation.value(TOTAL, measure, at).exact
             if value is not None:
                 said = sum((sign * _of_database(added, each) for sign, each in measure.top.terms), Fraction(0))
-                totals.append(CheckedTotal(measure.name, at, str(value), str(said), value == said))
+                totals.append(CheckedTotal(measure.name, at, ratio_text(value), ratio_text(said), value == said))
     return TableCheck(all(each.agrees for each in totals), lines, book.facts.version, tuple(totals))
 
 

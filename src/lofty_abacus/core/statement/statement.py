@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Literal
 
 from lofty_abacus.core.windows.as_of import AsOfPolicy, LastPostedDay
@@ -46,7 +46,7 @@ class Statement:
     measures: tuple[ShownMeasure, ...]
     rows: tuple[str, ...] = ()
     window: ToDate = ToDate("year")
-    as_of: AsOfPolicy = field(default_factory=LastPostedDay)
+    as_of: AsOfPolicy = LastPostedDay()
     bases: tuple[PeriodBase, ...] = ()
     filters: tuple[CountedFilter, ...] = ()
     sort: Sort | None = None

@@ -1,0 +1,37 @@
+/** The API's shapes by name; `api.ts` is generated from the server's schema. */
+import type { components } from "./api";
+
+type Shapes = components["schemas"];
+export type Answer = Shapes["Answer"];
+export type AnsweredColumn = Shapes["AnsweredColumn"];
+export type AnsweredWindow = Shapes["AnsweredWindow"];
+export type BatchRecord = Shapes["BatchRecord"];
+export type Bead = Shapes["Bead"];
+export type Cell = Shapes["Cell"];
+export type ColumnUse = Shapes["ColumnUse"];
+export type CountedFilter = Shapes["CountedFilter"];
+export type Failure = Shapes["Failure"];
+export type FileCheck = Shapes["FileCheck"];
+export type Job = Shapes["Job"];
+export type LedgerDescription = Shapes["LedgerDescription"];
+export type LedgerListed = Shapes["LedgerListed"];
+export type LinesPage = Shapes["LinesPage"];
+export type Mapping = Shapes["Mapping"];
+export type MembersFound = Shapes["MembersFound"];
+export type MemberListed = Shapes["MemberListed"];
+export type Notice = Shapes["Notice"];
+export type Opened = Shapes["Opened"];
+export type Operand = Shapes["Operand"];
+export type PeriodBase = Shapes["PeriodBase"];
+export type Proof = Shapes["Proof"];
+export type Row = Shapes["Row"];
+export type ShownMeasure = Shapes["ShownMeasure"];
+export type StagedFile = Shapes["StagedFile"];
+export type Staging = Shapes["Staging"];
+export type StagingCheck = Shapes["StagingCheck"];
+export type Statement = Shapes["Statement"];
+export type TableCheck = Shapes["TableCheck"];
+export type Show = ShownMeasure["show"][number];
+export type Grain = Statement["window"]["grain"];
+export type MemberKey = string | null;
+export type Path = MemberKey[];

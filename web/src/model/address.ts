@@ -1,0 +1,33 @@
+/** The whole state of the Figures page as address text, so that a view is shared by its link. */
+import type { MemberKey } from "@/contract";
+import type { Question } from "./statement";
+
+export interface View {
+  question: Question;
+  selected: { path: MemberKey[]; column: string } | null;
+}
+
+export function toAddress(view: View): Record<string, string> {
+  const query: Record<string, string> = {
+    ledger: view.question.ledger,
+    show: JSON.stringify(view.question.statement),
+    open: JSON.stringify(view.question.opened),
+  };
+  if (view.selected) query.at = JSON.stringify(view.selected);
+  return query;
+}
+
+/** Null where the address holds no view, or one that cannot be read. */
+export function fromAddress(query: Record<string, unknown>): View | null {
+  const { ledger, show, open, at } = query;
+  if (typeof ledger !== "string" || typeof show !== "string") return null;
+  try {
+    const opened = typeof open === "string" ? JSON.parse(open) : { depth: 1, paths: [] };
+    return {
+      question: { ledger, statement: JSON.parse(show), opened },
+      selected: typeof at === "string" ? JSON.parse(at) : null,
+    };
+  } catch {
+    return null;
+  }
+}

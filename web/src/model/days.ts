@@ -1,0 +1,44 @@
+/** Civil days as ISO text (2026-10-17), counted without time zones. */
+const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+const DAY = 86_400_000;
+
+/** Days since 1 January 1970. */
+export function dayNumber(iso: string): number {
+  return Math.round(Date.parse(`${iso}T00:00:00Z`) / DAY);
+}
+
+/** The day of a number of days since 1 January 1970. */
+export function dayOf(number: number): string {
+  return new Date(number * DAY).toISOString().slice(0, 10);
+}
+
+/** 17 Oct 2026. */
+export function dayText(iso: string): string {
+  const [year, month, day] = iso.split("-").map(Number);
+  return `${day} ${MONTHS[(month ?? 1) - 1]} ${year}`;
+}
+
+/** 1 Jan – 17 Oct 2026, or 1 Nov 2025 – 17 Oct 2026, or one day. */
+export function rangeText(first: string, last: string): string {
+  if (first === last) return dayText(first);
+  const start = first.slice(0, 4) === last.slice(0, 4) ? dayText(first).replace(/ \d+$/, "") : dayText(first);
+  return `${start} – ${dayText(last)}`;
+}
+
+/** Short name of the month of a day. */
+export function monthName(iso: string): string {
+  return MONTHS[Number(iso.slice(5, 7)) - 1] ?? "";
+}
+
+/** A day moved by calendar months, cut to the month's length. */
+export function addMonths(iso: string, months: number): string {
+  const [year = 1970, month = 1, day = 1] = iso.split("-").map(Number);
+  const at = year * 12 + month - 1 + months;
+  const length = new Date(Date.UTC(Math.floor(at / 12), (at % 12) + 1, 0)).getUTCDate();
+  return dayOf(Date.UTC(Math.floor(at / 12), at % 12, Math.min(day, length)) / DAY);
+}
+
+/** A day moved by days. */
+export function addDays(iso: string, days: number): string {
+  return dayOf(dayNumber(iso) + days);
+}

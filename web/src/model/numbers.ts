@@ -1,0 +1,81 @@
+/**
+ * Numbers for the eye: decimal text and fractions in, rounded once, half away from zero; a result that rounds to zero has no
+ * sign (semantics, section 2). No binary float is involved.
+ */
+import type { AnsweredColumn, Cell } from "@/contract";
+
+export interface Fraction {
+  top: bigint;
+  bottom: bigint;
+}
+
+const MINUS = "−";
+
+/** Read plain decimal text, or the exact fraction of a cell. */
+export function fractionOf(cell: Cell): Fraction | null {
+  if (cell.value === null) return null;
+  if (cell.numerator && cell.denominator)
+    return { top: BigInt(cell.numerator), bottom: BigInt(cell.denominator) };
+  return decimal(cell.value);
+}
+
+/** Plain decimal text as a fraction. */
+export function decimal(text: string): Fraction {
+  const [whole = "0", part = ""] = text.split(".");
+  return { top: BigInt(whole + part), bottom: 10n ** BigInt(part.length) };
+}
+
+/** Round half away from zero to a number of decimals and group the thousands; the sign is a true minus. */
+export function rounded(value: Fraction, decimals: number, plus = false): string {
+  const negative = value.top < 0n;
+  const size = negative ? -value.top : value.top;
+  const units = (size * 10n ** BigInt(decimals) * 2n + value.bottom) / (2n * value.bottom);
+  const digits = units.toString().padStart(decimals + 1, "0");
+  const whole = digits.slice(0, digits.length - decimals).replace(/\B(?=(\d{3})+$)/g, ",");
+  const body = decimals ? `${whole}.${digits.slice(-decimals)}` : whole;
+  if (units === 0n) return body;
+  return (negative ? MINUS : plus ? "+" : "") + body;
+}
+
+/** Exact decimal text with grouped thousands and a true minus, all decimals kept. */
+export function grouped(text: string): string {
+  const part = text.split(".")[1] ?? "";
+  return rounded(decimal(text), part.length);
+}
+
+/** A cell as it stands in the table. decimals: for sums and ratios; percentages and points keep the column's own. */
+export function cellText(cell: Cell, column: AnsweredColumn, decimals: number): string {
+  const value = fractionOf(cell);
+  if (value === null) return "–";
+  const change = column.kind === "difference" || column.kind === "percent_change";
+  if (column.unit === "percent" || column.unit === "points") {
+    const text = rounded({ top: value.top * 100n, bottom: value.bottom }, column.decimals, change);
+    return text + (column.unit === "points" ? " pt" : "%");
+  }
+  return rounded(value, decimals, change);
+}
+
+/** -1, 0 or 1. */
+export function signOf(cell: Cell): number {
+  const value = fractionOf(cell);
+  return value === null || value.top === 0n ? 0 : value.top < 0n ? -1 : 1;
+}
+
+/** A fraction as a float, for lengths on screen only. */
+export function lengthOf(cell: Cell): number {
+  return cell.value === null ? 0 : Number(cell.value);
+}
+
+/** Whether a change is good news: 1 favourable, -1 adverse, 0 neither. */
+export function favour(cell: Cell, column: AnsweredColumn): number {
+  if (column.kind !== "difference" && column.kind !== "percent_change") return 0;
+  const sign = signOf(cell);
+  if (column.polarity === "neutral") return 0;
+  return column.polarity === "more_is_favourable" ? sign : -sign;
+}
+
+/** Decimals for amounts in the table: whole units once the total has six digits, else cents. */
+export function tableDecimals(column: AnsweredColumn, total: Cell): number {
+  if (column.unit !== "currency" || column.measure_kind === "derived") return column.decimals;
+  return Math.abs(lengthOf(total)) >= 100_000 ? 0 : column.decimals;
+}

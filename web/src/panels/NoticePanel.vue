@@ -1,0 +1,73 @@
+<script setup lang="ts">
+/** The strip under the table: agrees with the posted lines or not, what was left out, and why. */
+import { computed } from "vue";
+import type { Answer, Notice, TableCheck } from "@/contract";
+import { grouped } from "@/model/numbers";
+import { count, measureName } from "@/words/words";
+
+const props = defineProps<{ answer: Answer; check: TableCheck | null }>();
+
+const wrong = computed(() => props.check?.totals.filter((each) => !each.agrees) ?? []);
+const said = computed(() => props.answer.notices.map(words));
+
+function words(notice: Notice): string {
+  const lines = count(notice.lines, "line");
+  const amount = notice.amount === null ? "" : grouped(notice.amount ?? "0");
+  switch (notice.code) {
+    case "returns_netted":
+      return `${count(notice.lines, "return")} netted on their own date (${amount})`;
+    case "after_as_of":
+      return `${lines} after the as-of date left out (${amount})`;
+    case "after_today":
+      return `${lines} of them dated after today`;
+    case "filtered_out":
+      return `${lines} left out by the filters (${amount})`;
+    case "blank_ids":
+      return `${lines} without ${notice.about} id`;
+    case "lacking":
+      return `${lines} without the column that ${measureName(notice.about)} needs are not in it`;
+    case "feeds_end_apart":
+      return `feeds end on different days: ${notice.about}`;
+    case "partly_covered":
+      return `${notice.window ? `base ${notice.window}` : "the current window"} is only partly covered by posted days`;
+    default:
+      return "parts overlap, so shares add to more than all";
+  }
+}
+</script>
+
+<template>
+  <p class="notice" :class="{ wrong: wrong.length }" role="status" data-test="notice">
+    <template v-if="!check">Checking against the posted lines …</template>
+    <template v-else-if="wrong.length">
+      ✗ Does not agree with the posted lines:
+      <span v-for="each in wrong" :key="`${each.measure}-${each.window}`"
+        >{{ measureName(each.measure) }} is {{ each.table }} here and {{ each.database }} in the database.
+      </span>
+    </template>
+    <template v-else
+      >✓ Agrees to the cent with {{ count(check.lines, "posted line") }}, added up by the database
+      itself</template
+    >
+    <template v-for="each in said" :key="each"> · {{ each }}</template>
+  </p>
+</template>
+
+<style scoped>
+.notice {
+  margin: 0;
+  padding: 7px 12px;
+  background: #ecf2ec;
+  border-top: 1px solid var(--line);
+  color: #2d4d34;
+  font-size: 12px;
+  flex: none;
+  max-height: 64px;
+  overflow-y: auto;
+}
+.wrong {
+  background: #fbe4de;
+  color: var(--adverse);
+  font-weight: 700;
+}
+</style>

@@ -1,0 +1,47 @@
+<script setup lang="ts">
+import { ref, watch } from "vue";
+import type { Statement } from "@/contract";
+
+const props = defineProps<{ asOf: string | null; policy: Statement["as_of"] }>();
+const emit = defineEmits<{ pin: [day: string]; follow: [] }>();
+const day = ref(props.asOf ?? "");
+watch(
+  () => props.asOf,
+  (next) => (day.value = next ?? ""),
+);
+
+function pin(): void {
+  if (/^\d{4}-\d{2}-\d{2}$/.test(day.value)) emit("pin", day.value);
+}
+</script>
+
+<template>
+  <p class="title">As of</p>
+  <form @submit.prevent="pin">
+    <input v-model="day" type="date" aria-label="As-of date" data-test="as-of-day" />
+    <button type="submit" data-test="as-of-pin">Pin this day</button>
+  </form>
+  <label>
+    <input
+      type="checkbox"
+      :checked="policy.kind === 'last_posted'"
+      @change="policy.kind === 'last_posted' ? pin() : emit('follow')"
+    />
+    Follow the last posted day
+  </label>
+</template>
+
+<style scoped>
+.title {
+  margin: 10px 0 2px;
+  font-weight: 700;
+}
+form {
+  display: flex;
+  gap: 6px;
+}
+label {
+  display: block;
+  padding: 6px 0 0;
+}
+</style>

@@ -1,0 +1,11 @@
+import { createRouter, createWebHistory } from "vue-router";
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: "/", redirect: "/figures" },
+    { path: "/figures", component: () => import("@/pages/FiguresPage.vue") },
+    { path: "/intake", component: () => import("@/pages/IntakePage.vue") },
+    { path: "/:rest(.*)*", component: () => import("@/pages/LostPage.vue") },
+  ],
+});
