@@ -9,6 +9,7 @@ import sys
 import time
 from dataclasses import replace
 from pathlib import Path
+from typing import BinaryIO
 
 import click
 import uvicorn
@@ -19,7 +20,7 @@ from lofty_abacus.actions.check_files import StagingCheck, check_files
 from lofty_abacus.actions.errors import ActionError
 from lofty_abacus.actions.make_ledger import make_ledger
 from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.records import NewLedger
+from lofty_abacus.actions.records import NewLedger, Progress
 from lofty_abacus.actions.stage_files import discard_staging, map_file, stage_files
 from lofty_abacus.api.app import make_app
 from lofty_abacus.api.shapes import answer_to_json, question_from_json
@@ -27,6 +28,8 @@ from lofty_abacus.core.errors import CoreError
 from lofty_abacus.demo.files import write_demo_files
 from lofty_abacus.demo.loading import has_demo, load_demo
 from lofty_abacus.export.csv_table import csv_table
+from lofty_abacus.ingest.dates import DateFormat
+from lofty_abacus.ingest.numbers import DecimalMark
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
 from lofty_abacus.server.errors import ServerError
 from lofty_abacus.settings import Settings, SettingsError, read_settings
@@ -62,9 +65,7 @@ def start(port: int | None) -> None:
             load_demo(office, _progress())
         address = f"http://127.0.0.1:{settings.port}"
         click.echo(f"\nLofty Abacus is ready: {address}\nStop it with Ctrl-C.", err=True)
-        config = uvicorn.Config(
-            make_app(office, settings.web), host="127.0.0.1", port=settings.port, log_level="warning"
-        )
+        config = uvicorn.Config(make_app(office, settings.web), host="127.0.0.1", port=settings.port, log_level="warning")
         uvicorn.Server(config).run()
     _say("Stopped")
 
@@ -81,8 +82,8 @@ def import_files(
     files: tuple[Path, ...],
     ledger: str | None,
     currency: str,
-    date_format: str | None,
-    decimal_mark: str | None,
+    date_format: DateFormat | None,
+    decimal_mark: DecimalMark | None,
     leave_out_unreadable: bool,
     leave_out_repeated: bool,
 ) -> None:
@@ -100,13 +101,11 @@ def import_files(
                     replace(
                         use,
                         date_format=(date_format or use.date_format) if use.role == "date" else None,
-                        decimal_mark=(decimal_mark or use.decimal_mark)
-                        if use.role in ("amount", "quantity", "cost")
-                        else None,
+                        decimal_mark=(decimal_mark or use.decimal_mark) if use.role in ("amount", "quantity", "cost") else None,
                     )
                     for use in file.mapping.columns
                 )
-                mapping = replace(file.mapping, columns=columns)  # type: ignore[arg-type]
+                mapping = replace(file.mapping, columns=columns)
                 if leave_out_unreadable:
                     mapping = replace(mapping, unreadable="leave_out")
                 if leave_out_repeated:
@@ -123,7 +122,7 @@ def import_files(
 @cli.command(help="Answer a question (a JSON file with ledger, statement and opened rows; '-' reads standard input).")
 @click.argument("question", type=click.File("rb"))
 @click.option("--format", "form", type=click.Choice(["csv", "json"]), default="json", show_default=True)
-def answer(question: click.utils.LazyFile, form: str) -> None:
+def answer(question: BinaryIO, form: str) -> None:
     try:
         asked = question_from_json(question.read())
     except ValidationError as error:
@@ -169,13 +168,13 @@ def _report(check: StagingCheck) -> None:
             _say(f"    {sentence}")
 
 
-def _progress():  # type: ignore[no-untyped-def]
+def _progress() -> Progress:
     """Progress as a line now and then, so that a terminal or a log can follow it."""
-    last = [0.0, ""]
+    last = [0.0]
 
     def show(doing: str, done: int, total: int) -> None:
         now = time.monotonic()
-        if now - float(last[0]) > 0.5:
+        if now - last[0] > 0.5:
             _say(f"{doing}{f' ({done:,} of {total:,})' if total else ''}")
             last[0] = now
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import date
 
 import numpy as np
+from numpy.typing import NDArray
 
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.stage_files import Staging, staging_of, table_of
@@ -163,7 +164,7 @@ def _months(staged: StagedLines) -> tuple[MonthCheck, ...]:
     return tuple(found)
 
 
-def _exact_sum(minor: np.ndarray) -> int:  # type: ignore[type-arg]
+def _exact_sum(minor: NDArray[np.int64]) -> int:
     return (int((minor >> 32).sum()) << 32) + int((minor & 0xFFFFFFFF).sum())
 
 

@@ -9,13 +9,13 @@ import numpy as np
 
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import AddedUp, CodeFilter
+from lofty_abacus.core.answer.answer import sum_text
 from lofty_abacus.core.answer.answering import evaluated
 from lofty_abacus.core.answer.evaluation import TOTAL
 from lofty_abacus.core.answer.resolve import Resolved, resolve
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.measures.sums import DistinctIds, Quantity
 from lofty_abacus.core.measures.table import MEASURES, Measure
-from lofty_abacus.core.money import ratio_text
 from lofty_abacus.core.statement.statement import Statement
 
 
@@ -58,17 +58,24 @@ def check_table(office: Office, ledger: str, statement: Statement) -> TableCheck
         added = office.books.added_up(book.record.id, window.counted, filters, roles)
         lines = sum(added.lines.values()) if at == 0 else lines
         for measure in measures:
-            value = evaluation.value(TOTAL, measure, at).exact
-            if value is not None:
+            value = evaluation.value(TOTAL, measure, at)
+            if value.exact is not None and value.decimals is not None:
                 said = sum((sign * _of_database(added, each) for sign, each in measure.top.terms), Fraction(0))
-                totals.append(CheckedTotal(measure.name, at, ratio_text(value), ratio_text(said), value == said))
+                here, there = sum_text(value.exact, value.decimals), sum_text(said, value.decimals)
+                totals.append(CheckedTotal(measure.name, at, here, there, value.exact == said))
     return TableCheck(all(each.agrees for each in totals), lines, book.facts.version, tuple(totals))
 
 
 def _of_database(added: AddedUp, quantity: Quantity) -> Fraction:
     if isinstance(quantity, DistinctIds):
         return Fraction(added.distinct[quantity.role])
-    by_side = {"lines": added.lines, "amount": added.amount, "quantity": added.quantity, "cost": added.cost}[quantity.column]
+    columns: dict[str, dict[str, int] | dict[str, str]] = {
+        "lines": added.lines,
+        "amount": added.amount,
+        "quantity": added.quantity,
+        "cost": added.cost,
+    }
+    by_side = columns[quantity.column]
     sides = ("sale", "return") if quantity.side == "all" else (quantity.side,)
     return sum((Fraction(by_side[side]) for side in sides), Fraction(0))
 

@@ -94,9 +94,7 @@ class MembersFound:
 def list_ledgers(office: Office) -> tuple[LedgerListed, ...]:
     """All ledgers with the number of their lines."""
     return tuple(
-        LedgerListed(
-            each.name, each.currency, each.version, sum(batch.lines for batch in office.books.batches(each.id))
-        )
+        LedgerListed(each.name, each.currency, each.version, sum(batch.lines for batch in office.books.batches(each.id)))
         for each in office.books.ledgers()
     )
 
@@ -118,14 +116,11 @@ def describe_ledger(office: Office, ledger: str) -> LedgerDescription:
         today=book.record.today(office.now()),
         feeds=tuple(FeedDays(each.feed, each.days.first, each.days.last, each.declared) for each in facts.feeds),
         measures=tuple(
-            OfferedMeasure(
-                each.name, each.kind, each.unit, each.polarity, each.decimals, unavailable(each, facts)
-            )
+            OfferedMeasure(each.name, each.kind, each.unit, each.polarity, each.decimals, unavailable(each, facts))
             for each in MEASURES.values()
         ),
         dimensions=tuple(
-            OfferedDimension(each.name, each.role, each.of, book.source.members(each.name).size)
-            for each in facts.dimensions
+            OfferedDimension(each.name, each.role, each.of, book.source.members(each.name).size) for each in facts.dimensions
         ),
     )
 

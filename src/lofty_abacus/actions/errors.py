@@ -1,11 +1,11 @@
 """What can stop a person's request, each in a sentence that says what to do.
 
-    ActionError
-    ├── NotFoundError        no such ledger, batch, staging (the asker's to mend)
-    ├── NameTakenError       a name that exists already (the asker's to mend)
-    ├── RefusedError         a posting that the ledger's rules refuse; nothing was changed (the asker's to mend)
-    └── RecordsError         records could not be read or written (ours to mend)
-        └── UnreachableError     the database does not answer
+ActionError
+├── NotFoundError        no such ledger, batch, staging (the asker's to mend)
+├── NameTakenError       a name that exists already (the asker's to mend)
+├── RefusedError         a posting that the ledger's rules refuse; nothing was changed (the asker's to mend)
+└── RecordsError         records could not be read or written (ours to mend)
+    └── UnreachableError     the database does not answer
 """
 
 from __future__ import annotations

@@ -69,9 +69,7 @@ class Books(Protocol):
         """Lines by id, in the order of the ids."""
         ...
 
-    def added_up(
-        self, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], roles: dict[str, str]
-    ) -> AddedUp:
+    def added_up(self, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], roles: dict[str, str]) -> AddedUp:
         """Have the database add the lines of some days up by itself. roles: dimension per role whose ids are counted."""
         ...
 

@@ -33,7 +33,10 @@ class SampleRow:
 
 @dataclass(frozen=True)
 class StagedFile:
-    """A file that was taken in. error: why it cannot be read (then there is no mapping). kept: the mapping was kept from before."""
+    """A file that was taken in.
+
+    error: why it cannot be read (then there is no mapping). kept: the mapping was kept from before.
+    """
 
     name: str
     file_hash: str

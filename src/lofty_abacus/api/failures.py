@@ -63,7 +63,9 @@ def install(app: FastAPI) -> None:
 
     def http(_: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, HTTPException)
-        return JSONResponse(asdict(Failure("not_found" if error.status_code == 404 else "form", str(error.detail))), error.status_code)
+        return JSONResponse(
+            asdict(Failure("not_found" if error.status_code == 404 else "form", str(error.detail))), error.status_code
+        )
 
     for kind in (ActionError, QuestionError, MappingError, UnreadableFileError, Exception):
         app.add_exception_handler(kind, known)

@@ -70,7 +70,10 @@ class MappingShape:
 
 @dataclass(frozen=True)
 class Failure:
-    """What went wrong. kind: question, refused, not_found, taken, unreadable, form, away, ours. part: of the statement or form."""
+    """What went wrong.
+
+    kind: question, mapping, refused, not_found, taken, unreadable, form, away, ours. part: of the statement or form.
+    """
 
     kind: str
     message: str
@@ -100,7 +103,7 @@ STRICT = (
 )
 for _shape in STRICT:
     assert is_dataclass(_shape)
-    _shape.__pydantic_config__ = ConfigDict(extra="forbid")  # type: ignore[attr-defined]
+    setattr(_shape, "__pydantic_config__", ConfigDict(extra="forbid"))  # noqa: B010 (no part of the core's own types)
 
 _ADAPTERS: dict[type, TypeAdapter[Any]] = {}
 

@@ -1,9 +1,9 @@
 """What can be wrong with a question.
 
-    CoreError
-    ├── QuestionError        the statement asks for something that cannot be answered (the asker's to mend)
-    ├── NotExactError        a text or number that has no exact decimal value at the allowed scale
-    └── ColumnsError         columns that contradict themselves (ours to mend: rebuild them)
+CoreError
+├── QuestionError        the statement asks for something that cannot be answered (the asker's to mend)
+├── NotExactError        a text or number that has no exact decimal value at the allowed scale
+└── ColumnsError         columns that contradict themselves (ours to mend: rebuild them)
 """
 
 from __future__ import annotations

@@ -1,7 +1,7 @@
-"""The compiled loops over lines. Each has a twin of the same name in `kernels_plain.py`, which tests compare it with.
+"""The compiled loops over lines; each has a twin in `kernels_plain.py` that tests compare it with.
 
-All run without the interpreter lock, on blocks that stay in the processor's cache. `cells` (i32[m]) says which cell of the answer each
-line belongs to; the last cell is the one for lines that do not count.
+All run without the interpreter lock, on blocks that stay in the processor's cache. `cells` (i32[m]) says which cell of the
+answer each line belongs to; the last cell is the one for lines that do not count.
 """
 
 from __future__ import annotations

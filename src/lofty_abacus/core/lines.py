@@ -85,8 +85,8 @@ class LineColumns:
     """All columns of a ledger version.
 
     first_day: day number (since 1970-01-01) of offset 0; day: u16 offsets, ascending.
-    side: u8, 0 sale or 1 return. amount, quantity, cost: i64 minor units at the ledger's scales; where quantity or cost is missing
-    (its *_missing flag, u8, is 1) the integer is 0. line_id: the line's id in the database, u64.
+    side: u8, 0 sale or 1 return. amount, quantity, cost: i64 minor units at the ledger's scales; where quantity or cost is
+    missing (its *_missing flag, u8, is 1) the integer is 0. line_id: the line's id in the database, u64.
     """
 
     first_day: int

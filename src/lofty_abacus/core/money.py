@@ -42,7 +42,7 @@ def at_scale(unscaled: int, decimals: int, scale: int) -> int:
             raise NotExactError(decimal_text(unscaled, decimals), f"needs more than {scale} decimals")
         minor = quotient
     else:
-        minor = unscaled * 10 ** (scale - decimals)
+        minor = unscaled * int(10 ** (scale - decimals))
     if not -INT64_MAX <= minor <= INT64_MAX:
         raise NotExactError(decimal_text(unscaled, decimals), f"is too large for {scale} decimals")
     return minor

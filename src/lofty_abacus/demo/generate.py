@@ -41,7 +41,7 @@ class World:
 
 @dataclass(frozen=True)
 class Lines:
-    """Generated sale lines by (day, order): day i32 (day number), order i64 from 1, customer, rep, product, units i64, cents i64."""
+    """Generated sale lines by (day, order): day i32 (day number); all else i64, orders from 1, amount and cost in cents."""
 
     day: NDArray[np.int32]
     order: NDArray[np.int64]
@@ -128,9 +128,7 @@ def _reopened(
     return customer
 
 
-def _reps(
-    customer: NDArray[np.int64], day: NDArray[np.int32], world: World, random: np.random.Generator
-) -> NDArray[np.int64]:
+def _reps(customer: NDArray[np.int64], day: NDArray[np.int32], world: World, random: np.random.Generator) -> NDArray[np.int64]:
     """A customer's rep is one of the region's who sell on that day, the same one as long as possible."""
     rep = np.empty(len(customer), np.int64)
     for region in sorted({city.region for city in CITIES}):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 
-from lofty_abacus.core.answer.answer import AnsweredColumn, Answer, Row
+from lofty_abacus.core.answer.answer import Answer, AnsweredColumn, Row
 from lofty_abacus.core.statement.statement import Statement
 
 _RUN_BY_SPREADSHEETS = ("=", "+", "-", "@", "\t", "\r")
@@ -16,9 +16,7 @@ NOT_MAPPED = "(not mapped)"
 def csv_table(answer: Answer, statement: Statement) -> str:
     """The shown rows in their order, the total last. Undefined cells are empty; ratios have 15 significant digits."""
     with_reason = [
-        at
-        for at in range(len(answer.columns))
-        if any(row.cells[at].reason is not None for row in (*answer.rows, answer.total))
+        at for at in range(len(answer.columns)) if any(row.cells[at].reason is not None for row in (*answer.rows, answer.total))
     ]
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")

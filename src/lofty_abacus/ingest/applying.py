@@ -34,7 +34,7 @@ def check_mapping(table: TextTable, mapping: Mapping) -> None:
         if len(holders) > 1:
             raise MappingError(table.file, role, f"stands for both {holders[0]!r} and {holders[1]!r}.", "Choose one.")
     if mapping.kind == "lookup":
-        if mapping.with_role("key") is None or mapping.with_role("level") is None and mapping.with_role("key_name") is None:
+        if mapping.with_role("key") is None or (mapping.with_role("level") is None and mapping.with_role("key_name") is None):
             raise MappingError(table.file, "key", "a lookup needs a key and at least one level or name.", "Choose them.")
     else:
         _check_line_mapping(table, mapping)
@@ -47,7 +47,7 @@ def check_mapping(table: TextTable, mapping: Mapping) -> None:
 
 def _check_line_mapping(table: TextTable, mapping: Mapping) -> None:
     for role in ("date", "amount"):
-        if mapping.with_role(role) is None:  # type: ignore[arg-type]
+        if mapping.with_role(role) is None:
             raise MappingError(table.file, role, "no column is given for it.", f"Say which column is the {role}.")
     for use in mapping.columns:
         if use.role == "date" and use.date_format is None:
@@ -87,7 +87,7 @@ def stage_lines(table: TextTable, mapping: Mapping) -> StagedLines:
         if quantity is not None:
             is_return |= (amount.minor == 0) & (quantity.minor < 0)
     line_use = mapping.with_role("line")
-    dimensions = {
+    dimensions: dict[str, tuple[str | None, TextColumn]] = {
         use.name: (None if use.role == "dimension" else use.role, _take_column(_column(table, use), kept))
         for use in mapping.columns
         if use.role in LINE_DIMENSIONS
@@ -133,9 +133,7 @@ def stage_lookup(table: TextTable, mapping: Mapping) -> StagedLookup:
         return None if use is None else [texts[use.column][at] for at in kept]
 
     levels = {
-        use.name: (column_of(use) or [], column_of(_name_of(mapping, use.name)))
-        for use in mapping.columns
-        if use.role == "level"
+        use.name: (column_of(use) or [], column_of(_name_of(mapping, use.name))) for use in mapping.columns if use.role == "level"
     }
     names = column_of(mapping.with_role("key_name"))
     keys = column_of(key_use) or []
@@ -219,10 +217,10 @@ def _numbers(
                 minor[at] = at_scale(*value, scale)
             except NotExactError:
                 too_large[at] = True
-    for at in np.flatnonzero(too_large[column.codes]):
-        text = column.texts[column.codes[at]]
-        problems.append(Problem(table.file, int(table.rows[at]), use.column, text, f"is too large for {scale} decimals"))
-        usable[at] = False
+    for row in np.flatnonzero(too_large[column.codes]):
+        text = column.texts[column.codes[row]]
+        problems.append(Problem(table.file, int(table.rows[row]), use.column, text, f"is too large for {scale} decimals"))
+        usable[row] = False
     missing = np.array([value is None for value in values])
     return Numbers(minor[column.codes], scale, missing[column.codes])
 

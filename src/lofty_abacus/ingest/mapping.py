@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import re
+import unicodedata
 from dataclasses import dataclass
 from typing import Literal
 
@@ -38,8 +39,8 @@ NUMBERS: tuple[Role, ...] = ("quantity", "amount", "cost")
 class ColumnUse:
     """What one column stands for.
 
-    name: the dimension's or level's name; for `key` the dimension that the lookup's keys belong to; for `level_name` the level whose
-    members it names. of: for `level`, the level or key below it. date_format, decimal_mark: null while the analyst must choose.
+    name: the dimension's or level's name; for `key` the dimension that the lookup's keys belong to; for `level_name` the level
+    whose members it names. date_format, decimal_mark: null while the analyst must choose.
     """
 
     column: str
@@ -77,6 +78,7 @@ def shape_of(headers: list[str]) -> str:
 
 
 def plain_name(text: str) -> str:
-    """A dimension name from a heading: lower case letters, digits and single underscores, at most 40 characters."""
-    name = re.sub(r"[^0-9a-z]+", "_", text.lower()).strip("_")[:40].strip("_")
+    """A dimension name from a heading: lower case letters, digits and single underscores, at most 40 characters; accents go."""
+    bare = unicodedata.normalize("NFKD", text).encode("ascii", "ignore").decode()
+    name = re.sub(r"[^0-9a-z]+", "_", bare.lower()).strip("_")[:40].strip("_")
     return name if name and not name[0].isdigit() else f"column_{name}".strip("_")

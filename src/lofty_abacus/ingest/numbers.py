@@ -51,5 +51,5 @@ def decimal_marks(texts: Iterable[str]) -> list[DecimalMark]:
     found: list[DecimalMark] = []
     for mark in ("point", "comma"):
         if counts[mark] == best and all(readings[mark] != readings[other] for other in found):
-            found.append(mark)  # type: ignore[arg-type]
+            found.append(mark)
     return found

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Literal
 
 import numpy as np
 
@@ -13,17 +14,58 @@ from lofty_abacus.ingest.numbers import decimal_marks, read_number
 
 #: Words that headings use, by role; an exact word counts more than a part of one.
 WORDS: dict[Role, tuple[str, ...]] = {
-    "date": ("date", "day", "invoice_date", "order_date", "sale_date", "return_date", "datum", "posted", "when"),
-    "order": ("order", "order_id", "order_no", "order_number", "invoice", "invoice_no", "receipt", "document"),
-    "line": ("line", "line_id", "line_no", "line_ref", "transaction", "transaction_id", "row_id"),
-    "rep": ("rep", "sales_rep", "salesperson", "seller", "agent", "account_manager", "representative"),
-    "region": ("region", "area", "territory", "sales_area"),
-    "product": ("product", "item", "sku", "article", "product_id", "product_code"),
-    "customer": ("customer", "client", "account", "buyer", "customer_id", "customer_no"),
-    "channel": ("channel", "sales_channel", "segment"),
-    "quantity": ("quantity", "qty", "units", "pieces", "count", "volume"),
-    "amount": ("amount", "net", "net_amount", "revenue", "sales", "total", "value", "turnover", "line_total"),
-    "cost": ("cost", "cost_amount", "cogs", "cost_of_sales"),
+    "date": ("date", "day", "invoice_date", "order_date", "sale_date", "return_date", "datum", "fecha", "data", "jour"),
+    "order": (
+        "order",
+        "order_id",
+        "order_no",
+        "order_number",
+        "invoice",
+        "invoice_no",
+        "receipt",
+        "document",
+        "auftrag",
+        "rechnung",
+        "commande",
+        "facture",
+        "pedido",
+        "factura",
+    ),
+    "line": ("line", "line_id", "line_no", "line_ref", "transaction", "transaction_id", "row_id", "position"),
+    "rep": (
+        "rep",
+        "sales_rep",
+        "salesperson",
+        "seller",
+        "agent",
+        "account_manager",
+        "representative",
+        "vertreter",
+        "verkaufer",
+        "vendeur",
+        "vendedor",
+    ),
+    "region": ("region", "area", "territory", "sales_area", "gebiet", "zone", "zona"),
+    "product": ("product", "item", "sku", "article", "product_id", "product_code", "artikel", "produkt", "produit", "producto"),
+    "customer": ("customer", "client", "account", "buyer", "customer_id", "customer_no", "kunde", "cliente"),
+    "channel": ("channel", "sales_channel", "segment", "kanal", "canal"),
+    "quantity": ("quantity", "qty", "units", "pieces", "count", "volume", "menge", "anzahl", "quantite", "cantidad"),
+    "amount": (
+        "amount",
+        "net",
+        "net_amount",
+        "revenue",
+        "sales",
+        "total",
+        "value",
+        "turnover",
+        "line_total",
+        "umsatz",
+        "betrag",
+        "montant",
+        "importe",
+    ),
+    "cost": ("cost", "cost_amount", "cogs", "cost_of_sales", "kosten", "cout", "coste"),
 }
 _NUMERIC: tuple[Role, ...] = ("amount", "quantity", "cost")
 _RETURN_WORDS = ("return", "refund", "credit")
@@ -36,10 +78,7 @@ def propose(table: TextTable, known_dimensions: dict[str, str | None] | None = N
     known_dimensions: names of the ledger's line dimensions and their roles, for recognising lookups.
     """
     kind = _kind(table)
-    if kind == "lookup":
-        columns = _lookup_columns(table, known_dimensions or {})
-    else:
-        columns = _line_columns(table)
+    columns = _lookup_columns(table, known_dimensions or {}) if kind == "lookup" else _line_columns(table)
     mapping = Mapping(_feed_name(table.file), kind, columns)
     return replace(mapping, returns_are=_sign(table, mapping))
 
@@ -104,6 +143,18 @@ def _fill_by_content(table: TextTable, facts: dict[str, tuple[bool, bool]], role
         numbers = [column for column in free if facts[column.header][0] and not facts[column.header][1]]
         if numbers:
             roles[max(numbers, key=_decimals_seen).header] = "amount"
+    if "quantity" not in roles.values():
+        counts = [column for column in free if column.header not in roles and _looks_counted(column, facts[column.header])]
+        if len(counts) == 1:
+            roles[counts[0].header] = "quantity"
+
+
+def _looks_counted(column: TextColumn, facts: tuple[bool, bool]) -> bool:
+    """Small whole numbers that come again and again: how many were sold, rather than what they are called."""
+    if not facts[0] or facts[1] or len(column.texts) > 1000:
+        return False
+    values = [read_number(text, "point") for text in column.texts if text.strip()]
+    return all(value is not None and value[1] == 0 and abs(value[0]) < 1000 for value in values)
 
 
 def _decimals_seen(column: TextColumn) -> int:
@@ -142,7 +193,7 @@ def _score(header: str, role: Role) -> int:
     return max(hits, default=0)
 
 
-def _sign(table: TextTable, mapping: Mapping) -> str:  # type: ignore[return]
+def _sign(table: TextTable, mapping: Mapping) -> Literal["positive", "negative"]:
     """Whether a returns file writes what came back as positive or as negative figures: by most of its amounts."""
     use = mapping.with_role("amount")
     column = table.column(use.column) if use else None
@@ -174,6 +225,6 @@ def _key_dimension(name: str, known: dict[str, str | None]) -> str:
     if name in known:
         return name
     for dimension, role in known.items():
-        if role and name in WORDS.get(role, ()):  # type: ignore[call-overload]
+        if role and name in WORDS.get(role, ()):
             return dimension
     return next((role for role, words in WORDS.items() if name in words), name)

@@ -1,9 +1,9 @@
 """What can go wrong around the private MariaDB; each is one clear sentence.
 
-    ServerError
-    ├── MissingProgramError    a program is not installed
-    ├── FolderError            a folder cannot be written, or the disk is full
-    └── NoStartError           MariaDB ended or did not answer
+ServerError
+├── MissingProgramError    a program is not installed
+├── FolderError            a folder cannot be written, or the disk is full
+└── NoStartError           MariaDB ended or did not answer
 """
 
 from __future__ import annotations

@@ -238,9 +238,7 @@ def _wait(process: subprocess.Popen[bytes], port: int, password: str) -> None:
 
 def _answers(port: int, password: str) -> bool:
     try:
-        pymysql.connect(
-            host="127.0.0.1", port=port, user=USER, password=password, database=DATABASE, connect_timeout=2
-        ).close()
+        pymysql.connect(host="127.0.0.1", port=port, user=USER, password=password, database=DATABASE, connect_timeout=2).close()
     except pymysql.MySQLError:
         return False
     return True

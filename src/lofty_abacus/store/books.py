@@ -78,8 +78,6 @@ class MariaDbBooks:
         """Lines by id, in the order of the ids."""
         return lines_read.read_lines(self.engine, ledger_id, ids)
 
-    def added_up(
-        self, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], roles: dict[str, str]
-    ) -> AddedUp:
+    def added_up(self, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], roles: dict[str, str]) -> AddedUp:
         """Have MariaDB add the lines of some days up by itself."""
         return lines_read.added_up(self.engine, ledger_id, days, filters, roles)

@@ -37,7 +37,7 @@ def load_rows(
         if count:
             load_file(connection, table, columns, Path(name), replace=replace)
     finally:
-        os.unlink(name)
+        Path(name).unlink()
     return count
 
 

@@ -55,9 +55,7 @@ def build(engine: Engine, url: str, ledger_id: int, folder: Path) -> Manifest:
         batches = [each["id"] for each in active_batches(connection, ledger_id)]
         read = _read_lines(url, ledger_id, batches, [each.name for _, each in own], row["amount_scale"], row["quantity_scale"])
         sizes = {each.name: member_count(connection, number) for number, each in found}
-        levels = {
-            each.name: level_mapping(connection, number, sizes[each.of]) for number, each in found if each.of is not None
-        }
+        levels = {each.name: level_mapping(connection, number, sizes[each.of]) for number, each in found if each.of is not None}
     roles = {each.role: each.name for _, each in reversed(own) if each.role}
     columns, first_day = _sorted_columns(read, [each.name for _, each in own], roles, sizes)
     columns |= {f"level-{name}": mapping for name, mapping in levels.items()}
@@ -86,9 +84,7 @@ def checksum(values: NDArray[Any]) -> int:
 
 def posted_control(connection: Connection, ledger_id: int) -> tuple[int, int, str]:
     """(version, lines, net total in minor units as text) as MariaDB's batches record them."""
-    row = connection.execute(
-        select(ledger.c.version, ledger.c.amount_scale).where(ledger.c.id == ledger_id)
-    ).one()
+    row = connection.execute(select(ledger.c.version, ledger.c.amount_scale).where(ledger.c.id == ledger_id)).one()
     batches = active_batches(connection, ledger_id)
     lines = sum(each["line_count"] for each in batches)
     minor = sum(int(each["amount_total"].scaleb(row.amount_scale)) for each in batches)

@@ -12,11 +12,11 @@ import numpy as np
 from numpy.typing import NDArray
 from sqlalchemy import Engine
 
+from lofty_abacus.actions.errors import RecordsError
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members
 from lofty_abacus.store.columns_build import FORM, Manifest, build, checksum, posted_control
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.actions.errors import RecordsError
 from lofty_abacus.store.members import members_of
 
 _log = logging.getLogger(__name__)

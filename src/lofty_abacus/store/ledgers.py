@@ -10,6 +10,8 @@ from typing import Any
 from sqlalchemy import Connection, Engine, select
 from sqlalchemy.exc import IntegrityError
 
+from lofty_abacus.actions.errors import NameTakenError, NotFoundError
+from lofty_abacus.actions.records import BatchRecord, LedgerRecord, NewLedger
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.statement.ledger import Dimension, LedgerFacts
@@ -18,8 +20,6 @@ from lofty_abacus.core.windows.coverage import FeedCoverage, default_coverage
 from lofty_abacus.core.windows.ranges import DayRange
 from lofty_abacus.store import line_tables
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.actions.records import BatchRecord, LedgerRecord, NewLedger
-from lofty_abacus.actions.errors import NameTakenError, NotFoundError
 from lofty_abacus.store.tables import batch, dimension, ledger, mapping
 
 
@@ -49,7 +49,7 @@ def make_ledger(engine: Engine, new: NewLedger) -> int:
 def ledgers(engine: Engine) -> list[LedgerRecord]:
     """All ledgers, in the order in which they were made."""
     with transaction(engine) as connection:
-        return [_record(row) for row in connection.execute(select(ledger).order_by(ledger.c.id)).mappings()]
+        return [_record(dict(row)) for row in connection.execute(select(ledger).order_by(ledger.c.id)).mappings()]
 
 
 def ledger_named(engine: Engine, name: str) -> LedgerRecord:
@@ -104,14 +104,11 @@ def ledger_facts(engine: Engine, ledger_id: int) -> LedgerFacts:
 
 def dimensions(connection: Connection, ledger_id: int) -> list[tuple[int, Dimension]]:
     """Dimensions and levels with their ids, in the order in which they came."""
-    rows = connection.execute(
-        select(dimension).where(dimension.c.ledger_id == ledger_id).order_by(dimension.c.id)
-    ).mappings()
+    rows = connection.execute(select(dimension).where(dimension.c.ledger_id == ledger_id).order_by(dimension.c.id)).mappings()
     found = list(rows)
     names = {row["id"]: row["name"] for row in found}
     return [
-        (row["id"], Dimension(row["name"], row["role"], names.get(row["of_dimension_id"]), row["description"]))
-        for row in found
+        (row["id"], Dimension(row["name"], row["role"], names.get(row["of_dimension_id"]), row["description"])) for row in found
     ]
 
 

@@ -52,9 +52,7 @@ def _line(row: dict[str, Any], names: list[str]) -> ReadLine:
     )
 
 
-def added_up(
-    engine: Engine, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], roles: dict[str, str]
-) -> AddedUp:
+def added_up(engine: Engine, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], roles: dict[str, str]) -> AddedUp:
     """Add the lines of some days up in MariaDB. roles: dimension name per role whose different ids are counted."""
     with transaction(engine) as connection:
         where, values = _where(days, filters)

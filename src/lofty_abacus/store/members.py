@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import NDArray
 from sqlalchemy import Connection, func, select
 
+from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.core.lines import BLANK, NOT_MAPPED
 from lofty_abacus.store.bulk import load_rows
-from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.store.tables import dimension, level_member, member
 
 BLANK_LABEL = "(blank)"
@@ -37,7 +37,7 @@ def codes_for(connection: Connection, dimension_id: int, keys: Sequence[str]) ->
         if len(key) > LONGEST_KEY:
             raise RefusedError(f"{key[:40]!r}... has {len(key)} characters; a member has at most {LONGEST_KEY}.")
     rows = connection.execute(select(member.c.member_key, member.c.code).where(member.c.dimension_id == dimension_id))
-    known: dict[str | None, int] = {key: code for key, code in rows}
+    known: dict[str | None, int] = {row[0]: row[1] for row in rows}
     new = [key for key in dict.fromkeys(keys) if key not in known]
     first = max(known.values(), default=-1) + 1
     fresh = {key: first + at for at, key in enumerate(new)}
@@ -93,9 +93,7 @@ def level_mapping(connection: Connection, level_id: int, of_size: int) -> NDArra
     """The level's code for each code of its dimension: i32[of_size]; blank stays blank, unknown keys are not mapped."""
     found = np.full(of_size, NOT_MAPPED, np.int32)
     found[BLANK] = BLANK
-    rows = connection.execute(
-        select(level_member.c.of_code, level_member.c.code).where(level_member.c.dimension_id == level_id)
-    )
+    rows = connection.execute(select(level_member.c.of_code, level_member.c.code).where(level_member.c.dimension_id == level_id))
     for of, code in rows:
         if of < of_size:
             found[of] = code

@@ -11,6 +11,7 @@ from pathlib import Path
 import numpy as np
 from sqlalchemy import Connection, Engine, select, text
 
+from lofty_abacus.actions.errors import RecordsError, RefusedError
 from lofty_abacus.actions.records import PostedFile, Posting, Progress
 from lofty_abacus.core.days import day_number, day_of
 from lofty_abacus.core.errors import NotExactError
@@ -19,7 +20,6 @@ from lofty_abacus.ingest.delimited import TextColumn
 from lofty_abacus.ingest.staged import Numbers, StagedLines, StagedLookup
 from lofty_abacus.store import bulk, line_tables, members
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.actions.errors import RefusedError, RecordsError
 from lofty_abacus.store.ledgers import dimensions
 from lofty_abacus.store.mappings import keep_mapping
 from lofty_abacus.store.tables import batch, ledger
@@ -118,14 +118,10 @@ def _raise_scales(connection: Connection, ledger_id: int, files: Sequence[Posted
         if max(amount, quantity) > MAX_SCALE:
             raise RefusedError(f"More than {MAX_SCALE} decimals cannot be kept exactly.")
         line_tables.raise_scales(connection, ledger_id, amount, quantity)
-        connection.execute(
-            ledger.update().where(ledger.c.id == ledger_id).values(amount_scale=amount, quantity_scale=quantity)
-        )
+        connection.execute(ledger.update().where(ledger.c.id == ledger_id).values(amount_scale=amount, quantity_scale=quantity))
 
 
-def _write(
-    connection: Connection, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress
-) -> Posting:
+def _write(connection: Connection, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress) -> Posting:
     row = connection.execute(select(ledger).where(ledger.c.id == ledger_id).with_for_update()).mappings().one()
     version = row["version"] + 1
     numbers = {each.name: number for number, each in dimensions(connection, ledger_id)}
@@ -201,8 +197,7 @@ def _write_lines(
     """Write the lines to a file and have MariaDB load it; refuse line ids that the ledger has already."""
     names = list(lines.dimensions)
     codes = [
-        members.codes_for(connection, numbers[name], column.texts)[column.codes]
-        for name, (_, column) in lines.dimensions.items()
+        members.codes_for(connection, numbers[name], column.texts)[column.codes] for name, (_, column) in lines.dimensions.items()
     ]
     days = {number: day_of(number).isoformat() for number in np.unique(lines.day).tolist()}
     fields = [
@@ -257,12 +252,12 @@ def _decimals(numbers: Numbers | None, scale: int, count: int, lines: StagedLine
     if numbers is None:
         return ["\\N"] * count
     known: dict[int, str] = {}
-    for at, minor in enumerate(numbers.minor.tolist()):
+    for row, minor in enumerate(numbers.minor.tolist()):
         if minor not in known:
             try:
                 known[minor] = decimal_text(at_scale(minor, numbers.scale, scale), scale)
             except NotExactError as error:
-                raise RefusedError(f"{lines.file}, row {lines.rows[at]}: {error}. Nothing was posted.") from error
+                raise RefusedError(f"{lines.file}, row {lines.rows[row]}: {error}. Nothing was posted.") from error
     texts = [known[minor] for minor in numbers.minor.tolist()]
     if numbers.missing.any():
         for at in np.flatnonzero(numbers.missing):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from sqlalchemy import (
     JSON,
     BigInteger,
@@ -21,7 +23,7 @@ from sqlalchemy import (
 from sqlalchemy.dialects.mysql import DECIMAL
 
 metadata = MetaData()
-_OPTIONS = {"mysql_engine": "InnoDB", "mysql_charset": "utf8mb4", "mysql_collate": "utf8mb4_nopad_bin"}
+_OPTIONS: dict[str, Any] = {"mysql_engine": "InnoDB", "mysql_charset": "utf8mb4", "mysql_collate": "utf8mb4_nopad_bin"}
 
 ledger = Table(
     "ledger",

@@ -49,9 +49,6 @@ const decimals = computed(() =>
     return cell ? tableDecimals(column, cell) : column.decimals;
   }),
 );
-const withStatus = computed(() =>
-  props.answer.rows.some((row) => row.status !== null && row.status !== "kept"),
-);
 const rowHeading = computed(() => capital(props.statement.rows.map(dimensionName).join(" › ")) || "All");
 
 function heading({ column }: ShownColumn): string {
@@ -167,7 +164,6 @@ function onScroll(): void {
       <thead>
         <tr>
           <th scope="col" class="corner" rowspan="2">{{ rowHeading }}</th>
-          <th v-if="withStatus" scope="col" rowspan="2" class="status-head">Status</th>
           <th
             v-for="group in byMeasure"
             :key="group.measure"
@@ -223,10 +219,8 @@ function onScroll(): void {
               {{ row.is_open ? "▾" : "▸" }}
             </button>
             <span :title="row.label">{{ row.label }}</span>
+            <small v-if="row.status && row.status !== 'kept'" class="status">{{ STATUS[row.status] }}</small>
           </th>
-          <td v-if="withStatus" class="status">
-            {{ row.status === "kept" || !row.status ? "" : STATUS[row.status] }}
-          </td>
           <template v-for="(each, index) in columns" :key="each.column.id">
             <td
               :class="[look(row, each), { selected: isSelected(row, each.column.id) }]"
@@ -256,7 +250,6 @@ function onScroll(): void {
           <th scope="row">
             {{ statement.rows.length ? `All ${dimensionName(statement.rows[0] ?? "")}s` : "All lines" }}
           </th>
-          <td v-if="withStatus" />
           <template v-for="(each, index) in columns" :key="each.column.id">
             <td
               :class="[look(answer.total, each), { selected: isSelected(answer.total, each.column.id) }]"
@@ -293,7 +286,7 @@ table {
 }
 th,
 td {
-  padding: 0 8px;
+  padding: 0 7px;
   height: 28px;
   white-space: nowrap;
   border-bottom: 1px solid var(--soft);
@@ -344,12 +337,6 @@ thead .corner {
   color: var(--quiet);
   border-bottom: 1px solid var(--line);
 }
-.status-head {
-  vertical-align: bottom;
-  padding-bottom: 5px;
-  color: var(--quiet);
-  text-align: left;
-}
 tbody th {
   font-weight: 400;
 }
@@ -388,7 +375,8 @@ tfoot td {
 }
 .status {
   color: var(--quiet);
-  font-size: 11px;
+  font-weight: 400;
+  margin-left: 6px;
 }
 .tone-1 {
   color: var(--window-text-1);

@@ -11,7 +11,7 @@ const props = defineProps<{ answer: Answer; statement: Statement }>();
 const emit = defineEmits<{ asOf: [day: string] }>();
 
 const ROD = 38;
-const TOP = 20;
+const TOP = 32;
 const WIDTH = 1000;
 const area = ref<SVGSVGElement | null>(null);
 const dragged = ref<string | null>(null);
@@ -166,7 +166,7 @@ function step(event: KeyboardEvent): void {
         </g>
         <line
           :x1="marker"
-          y1="14"
+          y1="12"
           :x2="marker"
           :y2="height"
           stroke="var(--wood)"
@@ -239,7 +239,7 @@ function step(event: KeyboardEvent): void {
 }
 .names,
 .totals {
-  padding-top: 20px;
+  padding-top: 32px;
 }
 .name,
 .totals > div {
@@ -253,6 +253,9 @@ function step(event: KeyboardEvent): void {
 .totals span {
   font-size: 11px;
   color: var(--quiet);
+}
+.totals span span {
+  margin-left: 6px;
 }
 .totals span.favourable {
   color: var(--favourable);
@@ -300,7 +303,7 @@ svg {
 }
 .period {
   position: absolute;
-  top: 2px;
+  top: 17px;
   transform: translateX(-50%);
   font-size: 11px;
   color: var(--quiet);

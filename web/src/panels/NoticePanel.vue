@@ -19,7 +19,7 @@ function words(notice: Notice): string {
     case "after_as_of":
       return `${lines} after the as-of date left out (${amount})`;
     case "after_today":
-      return `${lines} of them dated after today`;
+      return `${notice.lines.toLocaleString("en")} of them dated after today`;
     case "filtered_out":
       return `${lines} left out by the filters (${amount})`;
     case "blank_ids":

@@ -89,8 +89,7 @@ const pages = computed(() => {
         <span>÷ base</span><span class="number">{{ rounded(decimal(unequal.cell.value), 2) }}</span>
       </p>
       <p class="result">
-        <strong>{{ capital(heading) }}</strong
-        ><strong class="number" data-test="result">{{ result }}</strong>
+        <strong>{{ capital(heading) }}</strong><strong class="number" data-test="result">{{ result }}</strong>
       </p>
     </div>
     <p v-if="proof.month_end_rule_matters" class="quiet">
@@ -132,7 +131,7 @@ const pages = computed(() => {
             <td>
               {{ line.members.order ?? line.line_ref ?? "" }}<small>{{ line.side }}</small>
             </td>
-            <td class="what">
+            <td>
               {{ line.members.product ?? "" }}<small>{{ line.members.customer ?? "" }}</small>
             </td>
             <td class="number" :class="{ adverse: line.amount.startsWith('-') }">
@@ -188,6 +187,7 @@ header {
 h2 {
   font-size: 14px;
   margin: 0;
+  overflow-wrap: anywhere;
 }
 p {
   margin: 0;
@@ -235,7 +235,17 @@ small {
 table {
   width: 100%;
   border-collapse: collapse;
-  font-size: 11.5px;
+  table-layout: fixed;
+  font-size: 11px;
+}
+th:nth-child(1) {
+  width: 34%;
+}
+th:nth-child(2) {
+  width: 18%;
+}
+th:nth-child(4) {
+  width: 22%;
 }
 th {
   text-align: left;
@@ -251,17 +261,12 @@ td {
   padding: 2px 4px 2px 0;
   vertical-align: top;
   white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 td small {
   display: block;
   font-size: 10px;
-}
-.what {
-  max-width: 110px;
-  overflow: hidden;
-  text-overflow: ellipsis;
-}
-.what small {
   overflow: hidden;
   text-overflow: ellipsis;
 }

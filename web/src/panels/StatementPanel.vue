@@ -131,8 +131,8 @@ function filterWords(at: number): string {
         />
       </template>
     </Part>
-    <template v-if="statement.bases.length">
-      , against
+    <template v-if="statement.bases.length"
+      >, against
       <template v-for="(base, at) in statement.bases" :key="`${base.back}-${base.unit}`">
         <template v-if="at"> and </template>
         <Part :name="`base-${at}`" :tone="at + 1" :label="baseName(base.back, base.unit, grain, year)">
@@ -157,8 +157,8 @@ function filterWords(at: number): string {
         />
       </template>
     </Part>
-    <template v-for="(filter, at) in statement.filters" :key="filter.dimension">
-      {{ at ? " and " : ", where " }}
+    <template v-for="(filter, at) in statement.filters" :key="filter.dimension"
+      >{{ at ? " and " : ", where " }}
       <Part :name="`filter-${filter.dimension}`" :label="filterWords(at)">
         <FilterChoice
           :statement="statement"

@@ -39,9 +39,7 @@ def post_check(request: Request, question: Question) -> TableCheck:
 @router.post("/proofs")
 def post_proof(request: Request, question: ProofQuestion) -> Proof:
     """The evidence for one number."""
-    return prove_number(
-        request.app.state.office, question.ledger, question.statement, question.path, question.column
-    )
+    return prove_number(request.app.state.office, question.ledger, question.statement, question.path, question.column)
 
 
 @router.post("/proofs/lines")

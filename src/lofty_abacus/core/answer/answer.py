@@ -47,7 +47,10 @@ class AnsweredColumn:
 
 @dataclass(frozen=True)
 class Bead:
-    """A period on a rod: its days, and how many of them count in the window. value: the first measure's total there, if additive."""
+    """A period on a rod: its days, and how many of them count in the window.
+
+    value: the first measure's total there, if it is additive.
+    """
 
     key: str
     first: date
@@ -100,7 +103,7 @@ NoticeCode = Literal[
 
 @dataclass(frozen=True)
 class Notice:
-    """Something left out or to be known: how many lines, what net amount, of what (window, measure, feed, role), since which day."""
+    """Something left out or to be known: how many lines, what net amount; about: the measure, feed or role it concerns."""
 
     code: NoticeCode
     lines: int = 0

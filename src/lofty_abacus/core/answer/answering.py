@@ -16,9 +16,7 @@ from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.statement import Opened, Statement
 
 
-def answer(
-    statement: Statement, ledger: LedgerFacts, source: Source, today: date, opened: Opened | None = None
-) -> Answer:
+def answer(statement: Statement, ledger: LedgerFacts, source: Source, today: date, opened: Opened | None = None) -> Answer:
     """Answer a statement on one ledger version. `today` is the day in the ledger's zone.
 
     Raises QuestionError where the statement cannot be answered, naming its part, why, and what would work.

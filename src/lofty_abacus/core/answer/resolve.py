@@ -68,18 +68,14 @@ def resolve(statement: Statement, ledger: LedgerFacts, source: Source, today: da
     coverage = coverage_of(ledger.feeds, _sides(measures))
     as_of = as_of_day(statement.as_of, coverage, today)
     current = current_window(statement.window, as_of, coverage, ledger.calendar)
-    bases = tuple(
-        base_window(base, statement.window, current, as_of, coverage, ledger.calendar) for base in statement.bases
-    )
+    bases = tuple(base_window(base, statement.window, current, as_of, coverage, ledger.calendar) for base in statement.bases)
     filters = tuple(_filter(each, f"filters[{at}]", source) for at, each in enumerate(statement.filters))
     columns = _columns(statement)
     if statement.sort and statement.sort.column not in {column.id for column in columns}:
         raise QuestionError(
             "sort", f"no column is {statement.sort.column!r}.", nearest(statement.sort.column, [c.id for c in columns])
         )
-    return Resolved(
-        statement, ledger, as_of, today, coverage, current, bases, filters, columns, _quantities(measures)
-    )
+    return Resolved(statement, ledger, as_of, today, coverage, current, bases, filters, columns, _quantities(measures))
 
 
 def _sides(measures: list[Measure]) -> frozenset[str]:

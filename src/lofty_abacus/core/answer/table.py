@@ -55,9 +55,7 @@ def find_spot(evaluation: Evaluation, source: Source, path: tuple[str | None, ..
     return spot
 
 
-def _walk(
-    evaluation: Evaluation, source: Source, opened: Opened, parent: Spot, path: tuple[str | None, ...]
-) -> Iterator[Row]:
+def _walk(evaluation: Evaluation, source: Source, opened: Opened, parent: Spot, path: tuple[str | None, ...]) -> Iterator[Row]:
     names = evaluation.resolved.statement.rows
     depth = len(path) + 1
     if depth > len(names):
@@ -74,9 +72,7 @@ def _walk(
             yield from _walk(evaluation, source, opened, spot, here)
 
 
-def _row(
-    evaluation: Evaluation, spot: Spot, path: tuple[str | None, ...], label: str, *, can_open: bool, is_open: bool
-) -> Row:
+def _row(evaluation: Evaluation, spot: Spot, path: tuple[str | None, ...], label: str, *, can_open: bool, is_open: bool) -> Row:
     cells = tuple(cell_of(evaluation.column(spot, plan)) for plan in evaluation.resolved.columns)
     return Row(path, label, evaluation.status(spot), can_open, is_open, cells)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from functools import reduce
+from functools import partial, reduce
 from typing import Any
 
 import numpy as np
@@ -32,11 +32,9 @@ def passes_of(sums: frozenset[LineSum]) -> list[Pass]:
 def sums_by_segment(columns: LineColumns, plan: CellPlan, segments: Segments, wanted: list[Pass]) -> PassSums:
     """Read each line once: i64[segments, cells, 2, words] per pass, the cell of lines that do not count left out."""
     parts = shares(segments.slices)
-    tasks = [lambda part=part: _share(columns, plan, len(segments.slices), wanted, part) for part in parts]
+    tasks = [partial(_share, columns, plan, len(segments.slices), wanted, part) for part in parts]
     results = in_threads(tasks)
-    return {
-        each: reduce(np.add, [result[number] for result in results])[:, :-1] for number, each in enumerate(wanted)
-    }
+    return {each: reduce(np.add, [result[number] for result in results])[:, :-1] for number, each in enumerate(wanted)}
 
 
 def words_of(columns: LineColumns, one: Pass) -> int:

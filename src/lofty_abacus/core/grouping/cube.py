@@ -53,9 +53,7 @@ class DayCubes:
         return np.stack([self._window(cube, window) for window in windows])
 
     def _build(self, plan: CellPlan, one: Pass, days: int) -> NDArray[np.int64]:
-        every_day = tuple(
-            DaySet((DayRange(day, day),)) for day in (day_of(self._columns.first_day + at) for at in range(days))
-        )
+        every_day = tuple(DaySet((DayRange(day, day),)) for day in (day_of(self._columns.first_day + at) for at in range(days)))
         segments = cut_at_bounds(every_day, self._columns)
         sums = np.ascontiguousarray(sums_by_segment(self._columns, plan, segments, [one])[one])
         kernels.run_prefix(sums.reshape(days, -1))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +12,7 @@ from lofty_abacus.core import kernels
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.blocks import BLOCK, WORTH_SHARING, blocks, in_threads, shares
 from lofty_abacus.core.grouping.cells import CellPlan
-from lofty_abacus.core.lines import SALE, LineColumns
+from lofty_abacus.core.lines import SALE, Codes, LineColumns
 from lofty_abacus.core.measures.sums import DistinctIds
 from lofty_abacus.core.windows.ranges import DaySet
 
@@ -43,17 +44,17 @@ def _adjacent(columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups) ->
     ids = columns.dimensions[columns.roles["order"]].codes
     scattered = columns.scattered_orders
     parts = [_to_order_bounds(part, ids, slices) for part in shares(slices)]
-    counted = in_threads([lambda part=part: _last_seen(columns, plan, part, ups, ids, scattered) for part in parts])
+    counted = in_threads([partial(_last_seen, columns, plan, part, ups, ids, scattered) for part in parts])
     totals = [np.sum([result[depth] for result in counted], axis=0) for depth in range(len(ups))]
     if scattered.any():
-        chosen = _lines_where(slices, lambda start, stop: scattered[ids[start:stop]] != 0)
+        chosen = _lines_where(slices, lambda start, stop: np.asarray(scattered[ids[start:stop]] != 0))
         for depth, extra in enumerate(_by_sorting(columns, plan, chosen, ups, ids)):
             totals[depth] = totals[depth] + extra
     return totals
 
 
 def _last_seen(
-    columns: LineColumns, plan: CellPlan, part: Slices, ups: Ups, ids: NDArray[np.uint32], scattered: NDArray[np.uint8]
+    columns: LineColumns, plan: CellPlan, part: Slices, ups: Ups, ids: Codes, scattered: NDArray[np.uint8]
 ) -> list[NDArray[np.int64]]:
     seen = [np.full(count + 1, -1, np.int64) for count, _ in ups]
     into = [np.zeros(count + 1, np.int64) for count, _ in ups]
@@ -67,7 +68,7 @@ def _last_seen(
     return [count[:-1] for count in into]
 
 
-def _to_order_bounds(part: list[tuple[int, int, int]], ids: NDArray[np.uint32], slices: Slices) -> Slices:
+def _to_order_bounds(part: list[tuple[int, int, int]], ids: Codes, slices: Slices) -> Slices:
     """Move the ends of a thread's part forward to where an order ends, so that no order is counted by two threads."""
 
     def forward(at: int, stop: int) -> int:
@@ -91,9 +92,7 @@ def _any(columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, wanted:
     return _by_sorting(columns, plan, _lines_where(slices, None), ups, dimension.codes)
 
 
-def _by_marking(
-    columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, ids: NDArray[np.uint32], size: int
-) -> list[NDArray[np.int64]]:
+def _by_marking(columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, ids: Codes, size: int) -> list[NDArray[np.int64]]:
     marks = [np.zeros((count + 1, size), np.uint8) for count, _ in ups]
 
     def mark(part: list[tuple[int, int, int]]) -> None:
@@ -106,13 +105,11 @@ def _by_marking(
                     kernels.mark_ids(here, up, columns.side[at:until], ids[at:until], table)
 
     # Threads share the marks: each only ever writes the same 1, so no write can be lost.
-    in_threads([lambda part=part: mark(part) for part in shares(slices)])
+    in_threads([partial(mark, part) for part in shares(slices)])
     return [table[:-1].sum(axis=1, dtype=np.int64) for table in marks]
 
 
-def _by_sorting(
-    columns: LineColumns, plan: CellPlan, lines: NDArray[np.int64], ups: Ups, ids: NDArray[np.uint32]
-) -> list[NDArray[np.int64]]:
+def _by_sorting(columns: LineColumns, plan: CellPlan, lines: NDArray[np.int64], ups: Ups, ids: Codes) -> list[NDArray[np.int64]]:
     """Different ids among the given lines by sorting (cell, id) pairs and flagging the first of each."""
     lines = lines[(columns.side[lines] == SALE) & (ids[lines] != 0)]
     cells = np.empty(len(lines), np.int32)
@@ -138,7 +135,7 @@ def _fill_lines(plan: CellPlan, lines: NDArray[np.int64], cells: NDArray[np.int3
         plan.fill(cells[begin:end], int(lines[begin]), int(lines[end - 1]) + 1)
 
 
-def _lines_where(slices: Slices, chosen) -> NDArray[np.int64]:  # type: ignore[no-untyped-def]
+def _lines_where(slices: Slices, chosen: Callable[[int, int], NDArray[np.bool_]] | None) -> NDArray[np.int64]:
     parts = [
         np.arange(start, stop, dtype=np.int64) if chosen is None else np.flatnonzero(chosen(start, stop)) + start
         for start, stop in slices

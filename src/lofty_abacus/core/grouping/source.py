@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,7 +16,7 @@ from lofty_abacus.core.grouping.request import FoundLines, LevelTotals, LinesReq
 from lofty_abacus.core.grouping.segments import cut_at_bounds
 from lofty_abacus.core.grouping.selection import lines_of
 from lofty_abacus.core.lines import LineColumns, Members
-from lofty_abacus.core.measures.sums import DistinctIds, LineSum
+from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 
 _ALWAYS = frozenset({LineSum("lines", "all"), LineSum("lines", "sale")})
 
@@ -53,7 +54,7 @@ class ColumnsSource:
         levels = []
         for depth, (keys, up) in enumerate(depths):
             rolled = {one: _rolled_up(table, up[:-1], len(keys)) for one, table in sums.items()}
-            values = {each: total_of(each, rolled) for each in wanted}
+            values: dict[Quantity, NDArray[Any]] = {each: total_of(each, rolled) for each in wanted}
             values |= {each: counts[depth] for each, counts in distinct.items()}
             present = np.ones(1, bool) if depth == 0 else (values[LineSum("lines", "all")] != 0).any(axis=0)
             if depth == 0 and not len(keys):

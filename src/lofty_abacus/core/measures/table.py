@@ -61,7 +61,9 @@ _UNITS, _UNITS_BACK, _COST = _sum("quantity", "all"), _sum("quantity", "return")
 _NET_WITH_COST, _NET_WITH_QUANTITY = LineSum("amount", "all", ("cost",)), LineSum("amount", "all", ("quantity",))
 _LINES, _ORDERS = _sum("lines", "all"), DistinctIds("order")
 
-MORE, LESS, NEUTRAL = "more_is_favourable", "more_is_adverse", "neutral"
+MORE: Polarity = "more_is_favourable"
+LESS: Polarity = "more_is_adverse"
+NEUTRAL: Polarity = "neutral"
 
 MEASURES: dict[str, Measure] = {
     measure.name: measure

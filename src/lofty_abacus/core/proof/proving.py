@@ -8,7 +8,7 @@ from datetime import date
 
 from lofty_abacus.core.answer.answer import cell_of, sum_text
 from lofty_abacus.core.answer.answering import evaluated
-from lofty_abacus.core.answer.evaluation import TOTAL, Evaluation, Spot
+from lofty_abacus.core.answer.evaluation import Evaluation, Spot
 from lofty_abacus.core.answer.resolve import ColumnPlan, Resolved, resolve
 from lofty_abacus.core.answer.table import answered_columns, find_spot
 from lofty_abacus.core.days import add_days, day_of
@@ -43,8 +43,7 @@ def prove(
     resolved = resolve(statement, ledger, source, today)
     plan, evaluation, spot = _locate(resolved, source, path, column)
     labels = tuple(
-        source.members(name).label(source.members(name).codes[key])
-        for name, key in zip(statement.rows, path, strict=False)
+        source.members(name).label(source.members(name).codes[key]) for name, key in zip(statement.rows, path, strict=False)
     )
     return Proof(
         column=answered_columns((plan,))[0],
@@ -74,9 +73,7 @@ def lines_behind(
     return _lines_request(evaluation, source, plan.measure, figures[operand])
 
 
-def _locate(
-    resolved: Resolved, source: Source, path: tuple[str | None, ...], column: str
-) -> tuple[ColumnPlan, Evaluation, Spot]:
+def _locate(resolved: Resolved, source: Source, path: tuple[str | None, ...], column: str) -> tuple[ColumnPlan, Evaluation, Spot]:
     plans = {plan.id: plan for plan in resolved.columns}
     if column not in plans:
         raise QuestionError("column", f"the statement has no column {column!r}.", nearest(column, plans))
@@ -86,9 +83,7 @@ def _locate(
     return plans[column], evaluation, find_spot(evaluation, source, path)
 
 
-def _figures(
-    evaluation: Evaluation, plan: ColumnPlan, spot: Spot, path: tuple[str | None, ...]
-) -> Iterator[Figure]:
+def _figures(evaluation: Evaluation, plan: ColumnPlan, spot: Spot, path: tuple[str | None, ...]) -> Iterator[Figure]:
     """The figures a cell is made of, in the order of its formula."""
     if plan.kind == "value":
         yield Figure("base" if plan.window else "current", spot, path, plan.window)
@@ -175,7 +170,7 @@ def _terms(evaluation: Evaluation, measure: Measure, figure: Figure) -> Iterator
 def _term_name(quantity: Quantity) -> str:
     if not isinstance(quantity, LineSum):
         return f"distinct_{quantity.role}"
-    return f"{quantity.column}_{ {'sale': 'sold', 'return': 'returned_signed', 'all': 'net'}[quantity.side]}"
+    return f"{quantity.column}_{ {'sale': 'sold', 'return': 'returned_signed', 'all': 'net'}[quantity.side] }"
 
 
 def _stretches(evaluation: Evaluation, source: Source, measure: Measure, figure: Figure) -> tuple[Stretch, ...]:
@@ -194,9 +189,7 @@ def _stretches(evaluation: Evaluation, source: Source, measure: Measure, figure:
     if measure.kind != "additive":
         return ()
     windows = tuple(window.counted.intersect(DaySet((each,))) for each in ranges)
-    request = TotalsRequest(
-        windows, (), _filters(resolved, source, figure.path), resolved.quantities_of(measure)
-    )
+    request = TotalsRequest(windows, (), _filters(resolved, source, figure.path), resolved.quantities_of(measure))
     total = source.totals(request)[0]
     stretches = []
     for at, each in enumerate(ranges):

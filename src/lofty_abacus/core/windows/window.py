@@ -34,9 +34,7 @@ class Window:
 
 def window_on(asked: DayRange, period: DayRange | None, coverage: Coverage, as_of: date) -> Window:
     """Resolve a window against coverage and the as-of date (section 5)."""
-    return Window(
-        asked, period, coverage.counted(asked, as_of), coverage.cuts(asked, as_of), coverage.reason(asked, as_of)
-    )
+    return Window(asked, period, coverage.counted(asked, as_of), coverage.cuts(asked, as_of), coverage.reason(asked, as_of))
 
 
 def missing_window(period: DayRange | None, reason: Reason) -> Window:

@@ -1,0 +1,161 @@
+"""Install what a command needs, then run it. Only the standard library is used here: nothing else is installed yet."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+VENV = ROOT / ".venv"
+WEB = ROOT / "web"
+LEAST_NODE = 20
+SERVER = {"mariadbd": "mariadb-server"}
+WEB_TOOLS = {"node": "nodejs", "npm": "npm"}
+BROWSER = {"chromium": "chromium", "chromedriver": "chromium-driver"}
+#: What each command needs: Debian packages by the program that shows them, and whether the front end is built.
+NEEDS: dict[str, tuple[dict[str, str], bool]] = {
+    "start": (SERVER | WEB_TOOLS, True),
+    "test": (SERVER | WEB_TOOLS | BROWSER, True),
+    "test --fast": ({}, False),
+    "bench": (SERVER, False),
+    "import": (SERVER, False),
+    "answer": (SERVER, False),
+    "demo-files": ({}, False),
+    "openapi": ({}, False),
+}
+
+
+class Stop(Exception):
+    """Something that only a person can mend, in one sentence."""
+
+
+def main(words: list[str]) -> int:
+    """Prepare for a command and run it in place of this process."""
+    command = words[0] if words else "--help"
+    fast = command == "test" and "--fast" in words
+    packages, web = NEEDS.get("test --fast" if fast else command, ({}, False))
+    try:
+        debian(packages)
+        python_packages()
+        if web:
+            front_end(with_tests=command == "test")
+    except Stop as stop:
+        print(f"Error: {stop}", file=sys.stderr)
+        return 1
+    python = str(VENV / "bin" / "python")
+    environment = os.environ | {"PYTHONPATH": str(ROOT / "src")}
+    if command == "test":
+        return tests(python, environment, fast, [word for word in words[1:] if word != "--fast"])
+    if command == "bench":
+        os.chdir(ROOT)
+        os.execve(python, [python, "-m", "bench", *words[1:]], environment | {"PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"})
+    os.execve(python, [python, "-m", "lofty_abacus", *words], environment)
+
+
+def tests(python: str, environment: dict[str, str], fast: bool, more: list[str]) -> int:
+    """Run all tests (or those of the core); pytest's summary comes last."""
+    chosen = ["tests/core", "tests/laws"] if fast else ["tests"]
+    given = [word for word in more if not word.startswith("-")]
+    command = [python, "-m", "pytest", *(given or chosen), *(word for word in more if word.startswith("-"))]
+    return subprocess.run(command, cwd=ROOT, env=environment, check=False).returncode
+
+
+def say(text: str) -> None:
+    """Tell what is being done."""
+    print(f"  {text}", file=sys.stderr, flush=True)
+
+
+def found(program: str) -> bool:
+    """Whether a program is there; servers may lie outside an ordinary user's path."""
+    return shutil.which(program, path=os.environ.get("PATH", "") + ":/usr/sbin:/usr/bin") is not None
+
+
+def debian(packages: dict[str, str]) -> None:
+    """Install the Debian packages whose programs are missing."""
+    missing = sorted({package for program, package in packages.items() if not found(program)})
+    if "nodejs" in missing and "npm" not in missing:
+        missing.append("npm")
+    if not missing:
+        return
+    words = " ".join(missing)
+    if os.geteuid() == 0:
+        before: list[str] = []
+    elif found("sudo") and subprocess.run(["sudo", "-n", "true"], capture_output=True, check=False).returncode == 0:
+        before = ["sudo", "-n"]
+    else:
+        raise Stop(f"these Debian packages are missing: run 'apt-get install {words}' as root, then this again.")
+    if not found("apt-get"):
+        raise Stop(f"this is no Debian system: install {words} by its own means, then run this again.")
+    say(f"Installing Debian packages: {words}")
+    environment = ["env", "DEBIAN_FRONTEND=noninteractive"]
+    run([*before, "apt-get", "update"], "reading the package lists")
+    run([*before, *environment, "apt-get", "install", "-y", "--no-install-recommends", *missing], f"installing {words}")
+
+
+def python_packages() -> None:
+    """Make the project's virtual environment from the lock file, once per content of the lock file."""
+    lock = ROOT / "requirements.lock"
+    mark, wanted = VENV / "installed", fingerprint([lock])
+    if mark.exists() and mark.read_text() == wanted:
+        return
+    say("Installing Python packages (a minute or two the first time)")
+    try:
+        if not (VENV / "bin" / "python").exists():
+            run([sys.executable, "-m", "venv", str(VENV)], "making a virtual environment (is python3-venv installed?)")
+        pip = [str(VENV / "bin" / "python"), "-m", "pip", "install", "--quiet", "--disable-pip-version-check"]
+        run([*pip, "--require-hashes", "-r", str(lock)], "installing Python packages")
+        mark.write_text(wanted)
+    except OSError as error:
+        raise Stop(f"{VENV} cannot be written ({error.strerror}): make the project's folder writable.") from error
+
+
+def front_end(*, with_tests: bool) -> None:
+    """Install the front end's packages and build it, once per content of its sources."""
+    version = subprocess.run(["node", "--version"], capture_output=True, text=True, check=False).stdout.strip()
+    if not version.startswith("v") or int(version[1:].split(".")[0]) < LEAST_NODE:
+        raise Stop(f"Node {LEAST_NODE} or newer is needed and {version or 'none'} is installed: install a newer one.")
+    packages = WEB / "node_modules"
+    wanted = fingerprint([WEB / "package-lock.json", WEB / "package.json"])
+    mark = packages / ".installed"
+    sources = sorted(path for path in (WEB / "src").rglob("*") if path.is_file())
+    built_from = fingerprint([WEB / "package-lock.json", WEB / "index.html", WEB / "vite.config.ts", *sources])
+    built = WEB / "dist" / ".built"
+    fresh = built.exists() and built.read_text() == built_from
+    try:
+        if (with_tests or not fresh) and not (mark.exists() and mark.read_text() == wanted):
+            say("Installing the front end's packages")
+            run(["npm", "ci", "--no-audit", "--no-fund", "--loglevel=error"], "installing the front end's packages", WEB)
+            mark.write_text(wanted)
+        if not fresh:
+            say("Building the front end")
+            run(["npm", "run", "--silent", "build", "--", "--logLevel", "warn"], "building the front end", WEB)
+            built.write_text(built_from)
+    except OSError as error:
+        raise Stop(f"{WEB} cannot be written ({error.strerror}): make the project's folder writable.") from error
+
+
+def fingerprint(paths: list[Path]) -> str:
+    """One hash over the content of some files."""
+    total = hashlib.sha256()
+    for path in paths:
+        total.update(str(path.relative_to(ROOT)).encode())
+        total.update(path.read_bytes())
+    return total.hexdigest()
+
+
+def run(command: list[str], doing: str, folder: Path = ROOT) -> None:
+    """Run a step; its output is shown only where it fails."""
+    done = subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False)
+    if done.returncode != 0:
+        print((done.stdout + done.stderr)[-4000:], file=sys.stderr)
+        if "No space left" in done.stdout + done.stderr:
+            raise Stop("the disk is full: free some space, then run this again.")
+        raise Stop(f"{doing} failed; what it said stands above.")
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
