@@ -36,13 +36,9 @@ def decimal_parts(text: str) -> tuple[int, int]:
 
 def at_scale(unscaled: int, decimals: int, scale: int) -> int:
     """Bring (unscaled, decimals) to `scale` decimals exactly. Raises NotExactError if digits or int64 would be lost."""
-    if decimals > scale:
-        quotient, rest = divmod(unscaled, 10 ** (decimals - scale))
-        if rest:
-            raise NotExactError(decimal_text(unscaled, decimals), f"needs more than {scale} decimals")
-        minor = quotient
-    else:
-        minor = unscaled * int(10 ** (scale - decimals))
+    minor, rest = divmod(unscaled * 10**scale, 10**decimals)
+    if rest:
+        raise NotExactError(decimal_text(unscaled, decimals), f"needs more than {scale} decimals")
     if not -INT64_MAX <= minor <= INT64_MAX:
         raise NotExactError(decimal_text(unscaled, decimals), f"is too large for {scale} decimals")
     return minor

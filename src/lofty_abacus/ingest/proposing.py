@@ -225,6 +225,6 @@ def _key_dimension(name: str, known: dict[str, str | None]) -> str:
     if name in known:
         return name
     for dimension, role in known.items():
-        if role and name in WORDS.get(role, ()):
+        if any(role == each and name in words for each, words in WORDS.items()):
             return dimension
     return next((role for role, words in WORDS.items() if name in words), name)

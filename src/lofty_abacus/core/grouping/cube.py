@@ -37,7 +37,7 @@ class DayCubes:
         """Sums [windows, cells, 2, words] if this is worth a cube and was asked before; None: read the lines."""
         key = (plan.rows, plan.filters, one)
         days = int(self._columns.day[-1]) + 1 if len(self._columns) else 0
-        if not plan.is_dense or days * plan.count * 4 > len(self._columns):
+        if not days or not plan.is_dense or days * plan.count * 4 > len(self._columns):
             return None
         with self._lock:
             if key not in self._asked:

@@ -49,7 +49,7 @@ class Measure:
 
 
 def _sum(column: Literal["amount", "quantity", "cost", "lines"], side: Literal["sale", "return", "all"]) -> LineSum:
-    return LineSum(column, side, (column,) if column in ("quantity", "cost") else ())  # type: ignore[arg-type]
+    return LineSum(column, side, (column,) if column in ("quantity", "cost") else ())
 
 
 def _plus(*quantities: Quantity) -> Terms:

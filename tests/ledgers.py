@@ -1,0 +1,130 @@
+"""Small ledgers for tests: plain lines, and the same lines as columns."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from datetime import date
+
+import numpy as np
+
+from lofty_abacus.core.calendar.settings import CalendarSettings
+from lofty_abacus.core.days import day_number
+from lofty_abacus.core.grouping.source import ColumnsSource
+from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members
+from lofty_abacus.core.measures.value import Scales
+from lofty_abacus.core.statement.ledger import Dimension, LedgerFacts
+from lofty_abacus.core.windows.coverage import FeedCoverage, default_coverage
+from lofty_abacus.core.windows.ranges import EMPTY, DayRange, DaySet
+
+ROLES = {"order": "order", "customer": "customer", "product": "product", "rep": "rep", "region": "region"}
+
+
+@dataclass(frozen=True)
+class Line:
+    """A line as a person would write it down; amounts and costs in minor units (cents)."""
+
+    day: date
+    amount: int
+    order: str = ""
+    region: str = ""
+    rep: str = ""
+    product: str = ""
+    customer: str = ""
+    quantity: int | None = 1
+    cost: int | None = None
+    is_return: bool | None = None
+
+    @property
+    def returned(self) -> bool:
+        if self.is_return is not None:
+            return self.is_return
+        return self.amount < 0 or (self.amount == 0 and (self.quantity or 0) < 0)
+
+
+@dataclass(frozen=True)
+class SmallLedger:
+    """Lines with the facts that the core needs. levels: per level its dimension and key-to-member map."""
+
+    lines: Sequence[Line]
+    coverage: DayRange | None = None
+    holes: DaySet = EMPTY
+    calendar: CalendarSettings = CalendarSettings()
+    levels: dict[str, tuple[str, dict[str, str]]] = field(default_factory=dict)
+    today: date = date(2026, 6, 30)
+
+    @property
+    def facts(self) -> LedgerFacts:
+        days = [line.day for line in self.lines]
+        known = [day for day in days if day <= self.today]
+        covered = self.coverage or (default_coverage(min(days), max(known, default=None)) if days else None)
+        feeds = (FeedCoverage("lines", covered, frozenset({"sale", "return"}), self.holes),) if covered else ()
+        has = {name for name in ("quantity", "cost") if any(getattr(line, name) is not None for line in self.lines)}
+        return LedgerFacts(
+            name="small",
+            version=1,
+            currency="EUR",
+            scales=Scales(2, 0),
+            calendar=self.calendar,
+            feeds=feeds,
+            dimensions=tuple(Dimension(name, role) for name, role in ROLES.items())
+            + tuple(Dimension(name, None, of) for name, (of, _) in self.levels.items()),
+            has=frozenset(has),
+            last_line_day=max(days, default=None),
+        )
+
+    @property
+    def source(self) -> ColumnsSource:
+        return ColumnsSource(columns_of(self.lines, self.levels))
+
+    def with_lines(self, lines: Sequence[Line]) -> SmallLedger:
+        return replace(self, lines=lines, coverage=self.facts.feeds[0].days if self.facts.feeds else None)
+
+
+def members_of(keys: Sequence[str | None]) -> Members:
+    labels = ["(not mapped)" if key is None else key or "(blank)" for key in keys]
+    return Members(len(keys), lambda: (list(keys), labels))
+
+
+def columns_of(lines: Sequence[Line], levels: dict[str, tuple[str, dict[str, str]]] | None = None) -> LineColumns:
+    """Columns as the store would derive them: sorted by (day, order code), codes given out in order of appearance."""
+    keys = {name: list(dict.fromkeys(["", *(getattr(line, name) for line in lines)])) for name in ROLES}
+    codes = {name: {key: code for code, key in enumerate(known)} for name, known in keys.items()}
+    at = sorted(range(len(lines)), key=lambda i: (lines[i].day, codes["order"][lines[i].order], i))
+    ordered = [lines[i] for i in at]
+    numbers = [day_number(line.day) for line in ordered]
+    first = numbers[0] if numbers else 0
+
+    def optional(name: str) -> tuple[np.ndarray | None, np.ndarray | None]:
+        values = [getattr(line, name) for line in ordered]
+        if all(value is None for value in values):
+            return None, None
+        missing = np.array([value is None for value in values], np.uint8)
+        return np.array([value or 0 for value in values], np.int64), missing if missing.any() else None
+
+    quantity, quantity_missing = optional("quantity")
+    cost, cost_missing = optional("cost")
+    found_levels = {}
+    for name, (of, mapping) in (levels or {}).items():
+        level_keys: list[str | None] = ["", None, *dict.fromkeys(mapping.values())]
+        table = [0 if not key else level_keys.index(mapping[key]) if key in mapping else 1 for key in keys[of]]
+        found_levels[name] = Level(of, np.array(table, np.int32), members_of(level_keys))
+    return LineColumns(
+        first_day=first,
+        day=np.array([number - first for number in numbers], np.uint16),
+        side=np.array([line.returned for line in ordered], np.uint8),
+        amount=np.array([line.amount for line in ordered], np.int64),
+        quantity=quantity,
+        cost=cost,
+        quantity_missing=quantity_missing,
+        cost_missing=cost_missing,
+        line_id=np.array(at, np.uint64),
+        dimensions={
+            name: DimensionColumn(
+                np.array([codes[name][getattr(line, name)] for line in ordered], np.uint16), members_of(keys[name])
+            )
+            for name in ROLES
+        },
+        levels=found_levels,
+        roles=dict(ROLES),
+    )
