@@ -39,7 +39,7 @@ def read_date(text: str, form: DateFormat) -> date | None:
 
 
 def date_formats(texts: Iterable[str]) -> list[DateFormat]:
-    """The formats in which at least 9 of 10 non-blank texts are days, the best first; formats that read the same are one.
+    """The formats in which at least two thirds of the non-blank texts are days, the best first; formats that read the same are one.
 
     Two formats that read different days from the same texts are both returned: the analyst has to choose.
     """
@@ -49,7 +49,7 @@ def date_formats(texts: Iterable[str]) -> list[DateFormat]:
     readings = {form: [read_date(text, form) for text in filled] for form in DATE_FORMATS}
     scored = [(sum(day is not None for day in days), form) for form, days in readings.items()]
     best = max(count for count, _ in scored)
-    if best * 10 < len(filled) * 9:
+    if best * 3 < len(filled) * 2:
         return []
     found: list[DateFormat] = []
     for count, form in scored:

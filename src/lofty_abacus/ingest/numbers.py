@@ -36,7 +36,7 @@ def read_number(text: str, mark: DecimalMark) -> tuple[int, int] | None:
 
 
 def decimal_marks(texts: Iterable[str]) -> list[DecimalMark]:
-    """The decimal marks under which at least 9 of 10 non-blank texts are numbers, the best first.
+    """The decimal marks under which at least two thirds of the non-blank texts are numbers, the best first.
 
     Both are returned only where they read different numbers from the same texts: the analyst has to choose.
     """
@@ -46,7 +46,7 @@ def decimal_marks(texts: Iterable[str]) -> list[DecimalMark]:
     readings = {mark: [read_number(text, mark) for text in filled] for mark in ("point", "comma")}
     counts = {mark: sum(value is not None for value in values) for mark, values in readings.items()}
     best = max(counts.values())
-    if best * 10 < len(filled) * 9:
+    if best * 3 < len(filled) * 2:
         return []
     found: list[DecimalMark] = []
     for mark in ("point", "comma"):

@@ -192,6 +192,9 @@ def _launch(folder: Path, port: int, password: str) -> subprocess.Popen[bytes]:
     first_words = folder / "first-words.sql"
     first_words.touch(mode=0o600)
     first_words.write_text(
+        # A new data folder has users without a password: nameless ones, and root at every name of this machine.
+        "DELETE FROM mysql.global_priv WHERE User = '' OR (User = 'root' AND Host <> 'localhost');\n"
+        "FLUSH PRIVILEGES;\n"
         f"ALTER USER 'root'@'localhost' IDENTIFIED BY '{password}';\n"
         f"CREATE DATABASE IF NOT EXISTS {DATABASE} CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin;\n"
         f"CREATE USER IF NOT EXISTS '{USER}'@'127.0.0.1' IDENTIFIED BY '{password}';\n"

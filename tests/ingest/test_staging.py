@@ -1,0 +1,154 @@
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+import pytest
+
+from lofty_abacus.core.days import day_of
+from lofty_abacus.ingest.applying import stage_lines, stage_lookup
+from lofty_abacus.ingest.delimited import TextTable, read_delimited
+from lofty_abacus.ingest.mapping import ColumnUse, Mapping, plain_name
+from lofty_abacus.ingest.problems import MappingError
+from lofty_abacus.ingest.proposing import propose, refreshed
+
+Write = Callable[..., tuple[str, Path]]
+
+
+def table_of(written: tuple[str, Path]) -> TextTable:
+    return read_delimited(written[1], written[0])
+
+
+def roles(mapping: Mapping) -> dict[str, str]:
+    return {use.column: use.role for use in mapping.columns}
+
+
+def test_columns_are_recognised_by_name(csv_file: Write) -> None:
+    table = table_of(
+        csv_file(
+            "sales-2026-01.csv",
+            "Invoice date,Invoice no,Sales rep,Territory,SKU,Client,Qty,Net amount,Cost,Campaign",
+            "2026-01-05,R1,Ada,North,P1,C1,2,10.50,5,Spring",
+        )
+    )
+    mapping = propose(table)
+    assert mapping.kind == "sales" and mapping.name == "sales"
+    assert list(roles(mapping).values()) == [
+        "date", "order", "rep", "region", "product", "customer", "quantity", "amount", "cost", "dimension",
+    ]  # fmt: skip
+    assert mapping.columns[-1].name == "campaign"
+
+
+def test_columns_are_recognised_by_content(csv_file: Write) -> None:
+    table = table_of(csv_file("x.csv", "Wann,Wer,Wieviel,Stk", "14.03.2026,Ada,\"1,50\",2", "15.03.2026,Bo,\"2,75\",1"))
+    mapping = propose(table)
+    assert roles(mapping) == {"Wann": "date", "Wer": "dimension", "Wieviel": "amount", "Stk": "quantity"}
+    assert mapping.columns[0].date_format == "day_month_year"
+    assert mapping.columns[2].decimal_mark == "comma"
+
+
+def test_returns_and_lookups_are_recognised(csv_file: Write) -> None:
+    back = propose(table_of(csv_file("returns.csv", "return date,order,amount", "2026-01-05,O1,12.00")))
+    assert (back.kind, back.returns_are) == ("returns", "positive")
+    lookup = propose(
+        table_of(csv_file("cities.csv", "customer,customer name,city,city name,region", "C1,Ada & Co,X1,Alder Ford,North")),
+        {"customer": "customer"},
+    )
+    assert lookup.kind == "lookup"
+    assert [(use.role, use.name) for use in lookup.columns] == [
+        ("key", "customer"),
+        ("key_name", "customer"),
+        ("level", "city"),
+        ("level_name", "city"),
+        ("level", "region"),
+    ]
+
+
+def test_lines_with_problems_are_listed_and_left_aside(csv_file: Write) -> None:
+    table = table_of(
+        csv_file(
+            "sales.csv",
+            "date,order,rep,quantity,amount",
+            "2026-01-05,O1,Ada,2,10.50",
+            "2026-02-30,O2,Ada,1,4.00",
+            "2026-01-07,O3,Bo,,abc",
+            "2026-01-08,O4,,,7",
+            "2026-01-08,O5,Bo,1,",
+        )
+    )
+    staged = stage_lines(table, propose(table))
+    assert [(each.row, each.column, each.text, each.reason) for each in staged.problems] == [
+        (3, "date", "2026-02-30", "is no day read as year, month, day"),
+        (4, "amount", "abc", "is no exact number of at most 9 decimals with a decimal point"),
+        (6, "amount", "", "is blank"),
+    ]
+    assert staged.rows.tolist() == [2, 5]
+    assert staged.amount.minor.tolist() == [1050, 700]
+    assert staged.quantity is not None and staged.quantity.missing.tolist() == [False, True]
+    assert [day_of(number).isoformat() for number in staged.day.tolist()] == ["2026-01-05", "2026-01-08"]
+
+
+def test_return_or_sale(csv_file: Write) -> None:
+    table = table_of(
+        csv_file("sales.csv", "date,order,quantity,amount", "2026-01-05,A,1,5", "2026-01-05,B,1,-5", "2026-01-05,C,-1,0", "2026-01-05,D,1,0.00")
+    )
+    assert stage_lines(table, propose(table)).is_return.tolist() == [False, True, True, False]
+    back = table_of(csv_file("returns.csv", "return date,order,quantity,amount", "2026-01-05,A,1,5.25"))
+    staged = stage_lines(back, propose(back))
+    assert staged.is_return.tolist() == [True]
+    assert (staged.amount.minor.tolist(), staged.quantity.minor.tolist() if staged.quantity else None) == ([-525], [-1])
+
+
+def test_repeated_line_ids_are_listed_and_left_out_by_decision(csv_file: Write) -> None:
+    table = table_of(csv_file("s.csv", "date,line id,amount", "2026-01-05,L1,5", "2026-01-05,L2,6", "2026-01-05,L1,5"))
+    mapping = propose(table)
+    assert [(each.row, each.text) for each in stage_lines(table, mapping).repeated] == [(4, "L1")]
+    assert len(stage_lines(table, mapping)) == 3
+    assert len(stage_lines(table, replace(mapping, repeated="leave_out"))) == 2
+
+
+def test_a_lookup_key_with_two_values_is_a_conflict(csv_file: Write) -> None:
+    table = table_of(csv_file("p.csv", "product,category", "P1,Clays", "P2,Tools", "P1,Clays", "P2,Glazes"))
+    mapping = Mapping("p", "lookup", (ColumnUse("product", "key", "product"), ColumnUse("category", "level", "category")))
+    staged = stage_lookup(table, mapping)
+    assert (staged.keys, staged.levels["category"][0]) == (["P1", "P2"], ["Clays", "Tools"])
+    assert [(each.row, each.text) for each in staged.problems] == [(5, "P2")]
+
+
+def test_a_kept_mapping_looks_at_formats_again(csv_file: Write) -> None:
+    kept = propose(table_of(csv_file("a.csv", "date,rep,amount", "2026-01-05,Ada,10.50", "2026-01-06,Ada,11.25")))
+    odd = refreshed(kept, table_of(csv_file("b.csv", "date;rep;amount", "14.03.2026;Ada;10,50", "15.03.2026;Bo;11,25")))
+    assert (odd.columns[0].date_format, odd.columns[2].decimal_mark) == ("day_month_year", "comma")
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"columns": (ColumnUse("amount", "amount", decimal_mark="point"),)}, "date: no column is given"),
+        ({"columns": (ColumnUse("date", "date", date_format="year_month_day"),)}, "amount: no column is given"),
+        ({"columns": (ColumnUse("gone", "not_used"),)}, "no such column"),
+        ({"columns": (ColumnUse("date", "date"), ColumnUse("amount", "amount", decimal_mark="point"))}, "more than one way"),
+        (
+            {
+                "columns": (
+                    ColumnUse("date", "date", date_format="year_month_day"),
+                    ColumnUse("amount", "amount", decimal_mark="point"),
+                    ColumnUse("rep", "dimension", "My rep"),
+                )
+            },
+            "no plain name",
+        ),
+    ],
+)
+def test_mappings_that_do_not_fit_are_refused(csv_file: Write, change: dict[str, object], words: str) -> None:
+    table = table_of(csv_file("s.csv", "date,rep,amount", "2026-01-05,Ada,5"))
+    with pytest.raises(MappingError, match=words):
+        stage_lines(table, replace(propose(table), **change))  # type: ignore[arg-type]
+
+
+def test_plain_names() -> None:
+    assert plain_name("Sales Rep.") == "sales_rep"
+    assert plain_name("Région") == "region"
+    assert plain_name("2nd level") == "column_2nd_level"
+    assert plain_name("***") == "column"

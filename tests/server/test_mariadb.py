@@ -1,0 +1,73 @@
+from __future__ import annotations
+
+import os
+import signal
+import socket
+from pathlib import Path
+
+import pymysql
+import pytest
+
+from lofty_abacus.server import folder as folder_of
+from lofty_abacus.server import mariadb
+from lofty_abacus.server.errors import FolderError, MissingProgramError
+
+
+def ask(running: mariadb.Running, sql: str) -> tuple[object, ...]:
+    connection = pymysql.connect(
+        host="127.0.0.1", port=running.port, user=mariadb.USER, password=running.password, database=mariadb.DATABASE, autocommit=True
+    )
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute(sql)
+            return tuple(cursor.fetchall())
+    finally:
+        connection.close()
+
+
+def test_started_used_killed_recovered_adopted_and_stopped(tmp_path: Path) -> None:
+    home = tmp_path / "mariadb"
+    first = mariadb.start(home)
+    assert not first.adopted
+    ask(first, "CREATE TABLE kept (n INT)")
+    ask(first, "INSERT INTO kept VALUES (7)")
+    os.kill(first.pid, signal.SIGKILL)
+    os.waitpid(first.pid, 0)
+    second = mariadb.start(home)
+    assert second.pid != first.pid and not second.adopted
+    assert ask(second, "SELECT n FROM kept") == ((7,),), "what was committed survives a crash"
+    with mariadb.in_use(home) as third:
+        assert third.adopted and third.pid == second.pid, "a running MariaDB is adopted, not doubled"
+        with mariadb.in_use(home) as fourth:
+            assert fourth.pid == second.pid
+        assert ask(third, "SELECT 1") == ((1,),), "it is not stopped while another command uses it"
+    assert not mariadb._is_ours(second.pid, home), "the last user stops it"
+
+
+def test_the_password_is_private_and_asked_for(tmp_path: Path) -> None:
+    home = tmp_path / "mariadb"
+    with mariadb.in_use(home) as running:
+        assert (home / "password").stat().st_mode & 0o777 == 0o600
+        assert home.stat().st_mode & 0o777 == 0o700
+        with pytest.raises(pymysql.MySQLError):
+            pymysql.connect(host="127.0.0.1", port=running.port, user=mariadb.USER, password="wrong")
+        with pytest.raises(pymysql.MySQLError):
+            pymysql.connect(host="127.0.0.1", port=running.port, user="root", password="")
+        with socket.socket() as probe:
+            probe.settimeout(1)
+            assert probe.connect_ex(("127.0.0.1", running.port)) == 0
+
+
+def test_a_folder_that_cannot_be_used_is_one_sentence(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    (tmp_path / "file").write_text("")
+    with pytest.raises(FolderError, match=r"cannot be written \(.*\): make it writable, or name another in LOFTY_HOME"):
+        folder_of.prepare_folder(tmp_path / "file" / "below")
+    monkeypatch.setattr(folder_of, "LEAST_FREE", 2**62)
+    with pytest.raises(FolderError, match="free some space"):
+        folder_of.prepare_folder(tmp_path / "full")
+
+
+def test_a_missing_program_is_named_with_its_package(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(mariadb.shutil, "which", lambda *_, **__: None)
+    with pytest.raises(MissingProgramError, match="mariadb-server"):
+        mariadb._program("mariadbd")
