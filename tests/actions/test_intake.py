@@ -72,7 +72,7 @@ def test_next_month_is_one_drop_and_one_confirmation(office: Office, ledger: str
 
 
 def test_unreadable_values_block_until_a_decision(office: Office, ledger: str, csv_file: Write) -> None:
-    staging = stage_files(office, ledger, [csv_file("s.csv", "date,rep,amount", "2026-03-01,Ada,10", "2026-03-02,Bo,ten")])
+    staging = stage_files(office, ledger, [csv_file("s.csv", "date,rep,amount", "2026-03-01,Ada,10", "2026-03-02,Bo,ten", "2026-03-03,Cy,1")])
     check = check_files(office, staging.id)
     assert not check.ready and check.files[0].problems[0].row == 3
     with pytest.raises(RefusedError, match="cannot be read"):
@@ -81,7 +81,7 @@ def test_unreadable_values_block_until_a_decision(office: Office, ledger: str, c
     mapping = staging.files[0].mapping
     assert mapping is not None
     map_file(office, staging.id, 0, replace(mapping, unreadable="leave_out"))
-    assert post_files(office, staging.id, quiet).lines == 1
+    assert post_files(office, staging.id, quiet).lines == 2
     assert list_batches(office, ledger)[0].left_out == 1
 
 

@@ -10,6 +10,7 @@ from pathlib import Path
 
 import numpy as np
 from sqlalchemy import Connection, Engine, select, text
+from sqlalchemy.exc import DataError
 
 from lofty_abacus.actions.errors import RecordsError, RefusedError
 from lofty_abacus.actions.records import PostedFile, Posting, Progress
@@ -117,7 +118,12 @@ def _raise_scales(connection: Connection, ledger_id: int, files: Sequence[Posted
     if (amount, quantity) != tuple(row):
         if max(amount, quantity) > MAX_SCALE:
             raise RefusedError(f"More than {MAX_SCALE} decimals cannot be kept exactly.")
-        line_tables.raise_scales(connection, ledger_id, amount, quantity)
+        try:
+            line_tables.raise_scales(connection, ledger_id, amount, quantity)
+        except DataError as error:
+            raise RefusedError(
+                f"These files have {max(amount, quantity)} decimals, and posted lines are too large for that many. Nothing was posted."
+            ) from error
         connection.execute(ledger.update().where(ledger.c.id == ledger_id).values(amount_scale=amount, quantity_scale=quantity))
 
 
