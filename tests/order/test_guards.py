@@ -1,0 +1,107 @@
+"""The house's rules, held by the tools that check them, and a few that only we can check."""
+
+from __future__ import annotations
+
+import json
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+from lofty_abacus.core.comparing.comparisons import COMPARISONS, SHARES
+from lofty_abacus.core.measures.table import MEASURES
+from lofty_abacus.core.windows.reasons import Reason
+
+ROOT = Path(__file__).resolve().parents[2]
+WEB = ROOT / "web"
+BIN = Path(sys.executable).parent
+
+
+def run(*command: str, folder: Path = ROOT) -> None:
+    done = subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False)
+    assert done.returncode == 0, f"{' '.join(command)}\n{done.stdout[-6000:]}\n{done.stderr[-3000:]}"
+
+
+def test_imports_go_in_the_allowed_directions() -> None:
+    run(str(BIN / "lint-imports"), "--no-cache")
+
+
+def test_ruff_finds_nothing() -> None:
+    run(str(BIN / "ruff"), "check", ".")
+    run(str(BIN / "ruff"), "format", "--check", ".")
+
+
+def test_types_are_strict() -> None:
+    run(str(BIN / "mypy"))
+
+
+@pytest.mark.parametrize("script", ["types", "lint", "format", "test"])
+def test_the_front_end_is_clean(script: str) -> None:
+    run("npm", "run", "--silent", script, folder=WEB)
+
+
+def test_the_front_ends_types_are_those_of_the_api(tmp_path: Path) -> None:
+    schema = tmp_path / "openapi.json"
+    done = subprocess.run([sys.executable, "-m", "lofty_abacus", "openapi"], capture_output=True, text=True, check=True, cwd=ROOT)
+    schema.write_text(done.stdout)
+    fresh = tmp_path / "api.ts"
+    run("npx", "--no-install", "openapi-typescript", str(schema), "-o", str(fresh), folder=WEB)
+    assert fresh.read_text() == (WEB / "src" / "contract" / "api.ts").read_text(), "run: npm run contract (docs/working.md)"
+
+
+def tracked() -> list[Path]:
+    listed = subprocess.run(["git", "ls-files", "-co", "--exclude-standard"], cwd=ROOT, capture_output=True, text=True, check=True)
+    return [ROOT / line for line in listed.stdout.splitlines() if (ROOT / line).is_file()]
+
+
+def test_files_stay_small() -> None:
+    code = [path for path in tracked() if path.suffix in (".py", ".ts", ".vue") and path.name != "api.ts"]
+    long = {str(path.relative_to(ROOT)): lines for path in code if (lines := len(path.read_text().splitlines())) > 500}
+    assert not long
+
+
+def test_nothing_is_called_utils_or_the_like() -> None:
+    banned = {"utils", "util", "helpers", "helper", "common", "base", "manager"}
+    assert not [path for path in tracked() if path.stem.lower() in banned]
+
+
+def test_no_registry_and_no_path_of_a_machine_is_named() -> None:
+    hosts = ["registry.npm" + "js.org", "files.python" + "hosted.org", "py" + "pi.org", "deb.debian" + ".org"]
+    places = ["/work" + "/", "/root" + "/"]
+    for path in tracked():
+        if path.suffix in (".png",):
+            continue
+        text = path.read_text(errors="replace")
+        found = [word for word in (*hosts, *places) if word in text]
+        assert not found, f"{path.relative_to(ROOT)} names {found}"
+
+
+def test_the_lock_file_pins_every_package_by_hash() -> None:
+    text = (ROOT / "requirements.lock").read_text()
+    pins = re.findall(r"^([a-z0-9._-]+)==", text, re.MULTILINE)
+    assert len(pins) > 30
+    for block in re.split(r"^(?=[a-z0-9._-]+==)", text, flags=re.MULTILINE)[1:]:
+        assert "--hash=sha256:" in block
+
+
+def words() -> str:
+    return (WEB / "src" / "words" / "words.ts").read_text()
+
+
+@pytest.mark.parametrize("name", [*MEASURES, *COMPARISONS, *SHARES, *Reason.__args__])  # type: ignore[attr-defined]
+def test_everything_a_page_can_show_has_words(name: str) -> None:
+    assert re.search(rf"^\s+{name}: ", words(), re.MULTILINE), f"{name} has no words"
+
+
+def test_the_two_commands_stand_in_the_readme() -> None:
+    readme = (ROOT / "README.md").read_text()
+    assert "./lofty start" in readme and "./lofty test" in readme
+    for shot in re.findall(r"\((docs/screenshots/[^)]+)\)", readme):
+        assert (ROOT / shot).is_file()
+
+
+def test_front_end_packages_come_from_the_lock_file_alone() -> None:
+    lock = json.loads((WEB / "package-lock.json").read_text())
+    assert not [name for name, each in lock["packages"].items() if "resolved" in each]

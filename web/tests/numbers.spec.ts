@@ -1,0 +1,65 @@
+import { describe, expect, it } from "vitest";
+import type { AnsweredColumn, Cell } from "@/contract";
+import { cellText, decimal, favour, grouped, rounded, tableDecimals } from "@/model/numbers";
+
+const column: AnsweredColumn = {
+  id: "net_sales.0.value",
+  measure: "net_sales",
+  kind: "value",
+  window: 0,
+  unit: "currency",
+  decimals: 2,
+  polarity: "more_is_favourable",
+  measure_kind: "additive",
+  parts_overlap: false,
+};
+const change: AnsweredColumn = { ...column, kind: "percent_change", unit: "percent", decimals: 1, window: 1 };
+const sum = (value: string): Cell => ({ value, numerator: null, denominator: null, reason: null });
+const ratio = (top: string, bottom: string): Cell => ({
+  value: "0.5",
+  numerator: top,
+  denominator: bottom,
+  reason: null,
+});
+
+describe("rounding", () => {
+  it("is half away from zero, once, from the exact value", () => {
+    expect(rounded(decimal("0.125"), 2)).toBe("0.13");
+    expect(rounded(decimal("-0.125"), 2)).toBe("−0.13");
+    expect(rounded(decimal("2.5"), 0)).toBe("3");
+    expect(rounded({ top: 1n, bottom: 3n }, 4)).toBe("0.3333");
+  });
+  it("gives no sign to what rounds to zero", () => {
+    expect(rounded(decimal("-0.004"), 2)).toBe("0.00");
+    expect(rounded(decimal("0.004"), 2, true)).toBe("0.00");
+  });
+  it("keeps digits that a binary float would lose", () => {
+    expect(grouped("90071992547409931234.01")).toBe("90,071,992,547,409,931,234.01");
+  });
+});
+
+describe("cells", () => {
+  it("shows changes with their sign", () => {
+    expect(cellText(ratio("13", "100"), change, 1)).toBe("+13.0%");
+    expect(cellText(ratio("-47", "1000"), change, 1)).toBe("−4.7%");
+    expect(cellText(ratio("13", "100"), { ...change, kind: "share_of_all" }, 1)).toBe("13.0%");
+  });
+  it("never shows an undefined value as 0", () => {
+    expect(
+      cellText({ value: null, numerator: null, denominator: null, reason: "base_is_zero" }, change, 1),
+    ).toBe("–");
+  });
+  it("says points for differences of percentages", () => {
+    expect(cellText(ratio("1", "200"), { ...change, kind: "difference", unit: "points" }, 1)).toBe("+0.5 pt");
+  });
+  it("knows what is favourable by polarity", () => {
+    expect(favour(ratio("-1", "10"), change)).toBe(-1);
+    expect(favour(ratio("-1", "10"), { ...change, polarity: "more_is_adverse" })).toBe(1);
+    expect(favour(ratio("-1", "10"), { ...change, polarity: "neutral" })).toBe(0);
+    expect(favour(sum("-5"), column)).toBe(0);
+  });
+  it("shows large amounts in whole units and small ones to the cent", () => {
+    expect(tableDecimals(column, sum("100000.00"))).toBe(0);
+    expect(tableDecimals(column, sum("-99999.99"))).toBe(2);
+  });
+});
