@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 import json
 import logging
+import signal
 import socket
 import sys
 import time
@@ -66,7 +68,9 @@ def start(port: int | None) -> None:
         address = f"http://127.0.0.1:{settings.port}"
         click.echo(f"\nLofty Abacus is ready: {address}\nStop it with Ctrl-C.", err=True)
         config = uvicorn.Config(make_app(office, settings.web), host="127.0.0.1", port=settings.port, log_level="warning")
-        uvicorn.Server(config).run()
+        # The server ends in good order on Ctrl-C and then raises it again.
+        with contextlib.suppress(KeyboardInterrupt):
+            uvicorn.Server(config).run()
     _say("Stopped")
 
 
@@ -183,6 +187,9 @@ def _progress() -> Progress:
 
 def main() -> None:
     """Run the command line; expected errors end with one sentence and exit code 1."""
+    for number in (signal.SIGTERM, signal.SIGHUP):
+        # As an exception, so that what was started is stopped on the way out.
+        signal.signal(number, lambda received, _: sys.exit(128 + received))
     try:
         cli(standalone_mode=False)
     except click.Abort:

@@ -42,7 +42,7 @@ class ColumnsError(CoreError):
 def nearest(word: str, known: Iterable[str]) -> str:
     """The sentence that names the nearest known spelling, or lists what is known."""
     names = sorted(known)
-    close = get_close_matches(word, names, n=1, cutoff=0.6)
+    close = get_close_matches(word, names, n=1, cutoff=0.6) or [name for name in names if word and name.startswith(word)]
     if close:
         return f"Did you mean {close[0]!r}?"
     listed = ", ".join(names[:12]) + (", ..." if len(names) > 12 else "")

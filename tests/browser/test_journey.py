@@ -1,0 +1,189 @@
+"""What a new user does: see the demo figures, change the question, prove a number, post a file and read its numbers back."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import urllib.request
+from datetime import date
+from fractions import Fraction
+from pathlib import Path
+
+from selenium.webdriver import ActionChains, Chrome
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from lofty_abacus.demo.scenario import LEDGER_NAME
+from tests.browser.screen import Screen
+
+STATEMENT = {
+    "measures": [{"measure": "net_sales", "show": ["difference", "percent_change", "share_of_all"]}, {"measure": "orders"}],
+    "rows": ["region", "rep"],
+    "bases": [{"back": 1, "unit": "year"}],
+}
+
+
+def asked(address: str, as_of: str, rows: list[str]) -> dict[tuple[str, ...], dict[str, str]]:
+    """The same question by the API's CSV, as cells by row path."""
+    statement = {**STATEMENT, "rows": rows, "as_of": {"kind": "pinned", "day": as_of}}
+    body = json.dumps({"ledger": LEDGER_NAME, "statement": statement, "opened": {"depth": len(rows)}}).encode()
+    request = urllib.request.Request(f"{address}/api/answers.csv", body, {"Content-Type": "application/json"})
+    with urllib.request.urlopen(request) as response:
+        table = list(csv.reader(io.StringIO(response.read().decode())))
+    return {tuple(row[: len(rows)]): dict(zip(table[0], row, strict=True)) for row in table[1:]}
+
+
+def whole(text: str) -> str:
+    """Exact decimal text as the table shows large amounts: whole units, half away from zero."""
+    value = Fraction(text)
+    units = (abs(value.numerator) * 2 + value.denominator) // (2 * value.denominator)
+    return ("−" if value < 0 and units else "") + f"{units:,}"
+
+
+def net(cells: dict[str, str], year: int, as_of: date) -> str:
+    return whole(cells[f"net sales {year}-01-01..{as_of.replace(year=year).isoformat()}"])
+
+
+def test_demo_figures_as_of_date_rows_and_proof(page: Chrome, address: str) -> None:
+    screen = Screen(page)
+    screen.says("ledger", LEDGER_NAME)
+    screen.says("notice", "Agrees to the cent with")
+    screen.says("notice", "37 lines after the as-of date left out")
+    screen.says("rod-1", "290 days · equal days")
+    day = date(2026, 10, 17)
+    expected = asked(address, day.isoformat(), ["region", "rep"])
+    for path in (("Harbour", "(all)"), ("Lakes", "T. Verrow"), ("(all)", "(all)")):
+        row = "total" if path[0] == "(all)" else "/".join(part for part in path if part != "(all)")
+        assert screen.cell(row, "net_sales.0.value") == net(expected[path], 2026, day)
+        assert screen.cell(row, "net_sales.1.value") == net(expected[path], 2025, day)
+
+    # Another as-of date, by the keyboard on the marker: a month back.
+    screen.find("marker").send_keys(Keys.PAGE_UP)
+    earlier = date(2026, 9, 17)
+    expected = asked(address, earlier.isoformat(), ["region", "rep"])
+    screen.cell_becomes("total", "net_sales.0.value", net(expected[("(all)", "(all)")], 2026, earlier))
+    screen.says("part-window", "year to date at 17 Sep 2026")
+    page.back()
+    screen.says("part-window", "year to date at 17 Oct 2026")
+
+    # Other rows: the second by product line instead of rep.
+    screen.click("part-row-1")
+    screen.click("choice-category")
+    expected = asked(address, day.isoformat(), ["region", "category"])
+    screen.cell_becomes("Harbour/Glazes", "net_sales.0.value", net(expected[("Harbour", "Glazes")], 2026, day))
+
+    # Close and open a row; sort by change.
+    page.find_element(By.CSS_SELECTOR, '[aria-label="Close Harbour"]').click()
+    screen.until(lambda: not screen.all("row-Harbour/Glazes"), "Harbour is closed")
+    screen.click("sort-net_sales.1.difference")
+    changes = {
+        path[0]: Fraction(next(value for name, value in cells.items() if "difference" in name))
+        for path, cells in expected.items()
+        if path[1] == "(all)" and path[0] != "(all)"
+    }
+    order = sorted(changes, key=lambda name: -changes[name])
+    screen.until(lambda: [row for row in _top_rows(screen) if row in changes] == order, "rows stand by their change")
+
+    # Proof of a change: figures, windows, lines with file and row.
+    screen.click_cell("Lakes", "net_sales.1.difference")
+    screen.says("proof", "1 Jan – 17 Oct 2026")
+    screen.says("proof", "1 Jan – 17 Oct 2025")
+    cells = expected[("Lakes", "(all)")]
+    assert screen.find("operand-0").text.replace(",", "") == cells["net sales 2026-01-01..2026-10-17"]
+    screen.until(lambda: screen.all("line"), "lines are listed")
+    assert ".csv, row " in screen.all("line")[0].text
+    screen.says("line-count", "1–50 of")
+
+    # The address holds the whole state: the same view opens from its link alone.
+    link = page.current_url
+    page.get("about:blank")
+    page.get(link)
+    screen.says("proof", "1 Jan – 17 Oct 2025")
+    screen.cell_becomes("total", "net_sales.0.value", net(expected[("(all)", "(all)")], 2026, day))
+
+
+def _top_rows(screen: Screen) -> list[str]:
+    rows = screen.driver.find_elements(By.CSS_SELECTOR, "tbody tr.depth-1")
+    return [str(row.get_attribute("data-test")).removeprefix("row-") for row in rows]
+
+
+def test_the_marker_can_be_dragged_and_parts_changed(page: Chrome, address: str) -> None:
+    screen = Screen(page)
+    screen.says("notice", "Agrees to the cent with")
+    marker = screen.find("marker")
+    ActionChains(page).drag_and_drop_by_offset(marker, -150, 0).perform()
+    screen.until(lambda: "17 Oct" not in screen.find("part-window").text, "the as-of date moved")
+    screen.click("part-window")
+    screen.click("choice-month")
+    screen.says("part-window", "month to date")
+    screen.click("part-add-base")
+    screen.click("choice-1-month")
+    screen.says("statement", "the same days of the month before")
+    screen.click("part-add-measure")
+    screen.click("choice-margin_percent")
+    screen.says("statement", "margin %")
+    screen.click("part-add-filter")
+    screen.choose("filter-dimension", "channel")
+    screen.click("member-School")
+    screen.says("statement", "channel is School")
+    screen.says("notice", "left out by the filters")
+    screen.says("notice", "Agrees to the cent with")
+    screen.until(lambda: screen.cell("total", "margin_percent.0.value").endswith("%"), "a margin is shown")
+
+
+def test_keys_move_in_the_table_and_an_impossible_address_says_why(page: Chrome, address: str) -> None:
+    screen = Screen(page)
+    screen.says("notice", "Agrees to the cent with")
+    screen.click_cell("Harbour", "net_sales.0.value")
+    screen.find("proof")
+    cell = page.find_element(By.CSS_SELECTOR, "td.selected")
+    cell.send_keys(Keys.ARROW_DOWN)
+    screen.until(lambda: "Corran" in screen.find("proof").text, "the proof follows the arrow")
+    page.switch_to.active_element.send_keys(Keys.ARROW_RIGHT)
+    screen.until(lambda: "1 Jan – 17 Oct 2025" in screen.find("proof").text, "the base of A. Corran is proved")
+    page.get(page.current_url.replace("net_sales", "net_sails"))
+    screen.says("trouble", "Did you mean 'net_sales'")
+
+
+def test_a_file_of_ones_own(page: Chrome, address: str, tmp_path: Path) -> None:
+    rows = [
+        "Datum;Auftrag;Vertreter;Gebiet;Menge;Umsatz",
+        "05.02.2026;A1;Köhl;Nord;2;1.200,50",
+        "06.02.2026;A2;Brandt;Süd;1;99,95",
+        "17.02.2026;A3;Köhl;Nord;1;-200,50",
+        "30.02.2026;A4;Köhl;Nord;1;1,00",
+        "05.02.2025;A0;Brandt;Süd;1;80,00",
+    ]
+    file = tmp_path / "own.csv"
+    file.write_bytes("\r\n".join(rows).encode("cp1252"))
+    screen = Screen(page)
+    screen.says("ledger", LEDGER_NAME)
+    page.find_element(By.LINK_TEXT, "Intake").click()
+    screen.click("new-ledger")
+    screen.find("new-ledger-name").send_keys("My sales")
+    screen.click("make-ledger")
+    screen.says("ledger", "My sales")
+    page.find_element(By.CSS_SELECTOR, '[data-test="files"]').send_keys(str(file))
+    screen.says("check-lines", "4")
+    assert [screen.find(f"role-{name}").get_attribute("value") for name in rows[0].split(";")] == [
+        "date", "order", "rep", "region", "quantity", "amount",
+    ]  # fmt: skip
+    assert screen.find("check-amount").text == "1,179.95"
+    assert screen.find("check-days").text == "5 Feb 2025 – 17 Feb 2026"
+    screen.says("problem", "30.02.2026")
+    assert not screen.find("post").is_enabled()
+    screen.click("leave-unreadable")
+    screen.until(lambda: screen.find("post").is_enabled(), "the file can be posted")
+    screen.click("post")
+    screen.says("posted", "Posted 4 lines, 1,179.95 net, as version 1")
+    assert "own.csv" in screen.find("batch").text
+    screen.click("to-figures")
+    screen.cell_becomes("total", "net_sales.0.value", "1,099.95")
+    assert screen.cell("Nord/Köhl", "net_sales.0.value") == "1,000.00"
+    assert screen.cell("Süd/Brandt", "net_sales.1.difference") == "+19.95"
+    assert screen.cell("Nord/Köhl", "net_sales.1.percent_change") == "–"
+    screen.says("notice", "Agrees to the cent with 3 posted lines")
+    screen.says("rod-0", "1 Jan – 17 Feb 2026")
+    screen.click_cell("Nord/Köhl", "net_sales.0.value")
+    screen.until(lambda: "own.csv, row 2" in screen.find("proof").text, "the proof names file and row")
