@@ -83,14 +83,15 @@ def count_last_seen(cells: Any, up: Any, side: Any, ids: Any, scattered: Any, se
     """Count different ids of sale lines per up[cell], for ids whose lines are adjacent.
 
     seen (i64 per cell, -1 at first) is the last id met there and is kept between blocks; blank and scattered ids are passed over.
+    What the last cell holds means nothing: lines that are passed over are sent there, which costs less than not counting them.
     """
+    outside = len(into) - 1
     for i in range(len(cells)):
-        code = ids[i]
-        if side[i] == 0 and code != 0 and scattered[code] == 0:
-            cell = up[cells[i]]
-            if seen[cell] != code:
-                seen[cell] = code
-                into[cell] += 1
+        code = np.int64(ids[i])
+        counts = (side[i] == 0) & (code != 0) & (scattered[code] == 0)
+        cell = up[cells[i]] if counts else outside
+        into[cell] += np.int64(seen[cell] != code)
+        seen[cell] = code
 
 
 @_compiled

@@ -153,6 +153,11 @@ class LineColumns:
         scattered[BLANK] = 0
         return scattered
 
+    @cached_property
+    def has_scattered_orders(self) -> bool:
+        """Whether any order's lines are not all adjacent."""
+        return bool(self.scattered_orders.any())
+
     def _has(self, name: str) -> bool:
         return {"amount": self.amount, "quantity": self.quantity, "cost": self.cost}[name] is not None
 

@@ -36,6 +36,7 @@ def decimal_parts(text: str) -> tuple[int, int]:
 
 def at_scale(unscaled: int, decimals: int, scale: int) -> int:
     """Bring (unscaled, decimals) to `scale` decimals exactly. Raises NotExactError if digits or int64 would be lost."""
+    minor: int
     minor, rest = divmod(unscaled * 10**scale, 10**decimals)
     if rest:
         raise NotExactError(decimal_text(unscaled, decimals), f"needs more than {scale} decimals")

@@ -39,7 +39,7 @@ def read_date(text: str, form: DateFormat) -> date | None:
 
 
 def date_formats(texts: Iterable[str]) -> list[DateFormat]:
-    """The formats in which at least two thirds of the non-blank texts are days, the best first; formats that read the same are one.
+    """The formats in which at least two thirds of the non-blank texts are days; formats that read the same are one.
 
     Two formats that read different days from the same texts are both returned: the analyst has to choose.
     """

@@ -122,7 +122,7 @@ def _raise_scales(connection: Connection, ledger_id: int, files: Sequence[Posted
             line_tables.raise_scales(connection, ledger_id, amount, quantity)
         except DataError as error:
             raise RefusedError(
-                f"These files have {max(amount, quantity)} decimals, and posted lines are too large for that many. Nothing was posted."
+                f"These files need {max(amount, quantity)} decimals; posted lines are too large for that. Nothing was posted."
             ) from error
         connection.execute(ledger.update().where(ledger.c.id == ledger_id).values(amount_scale=amount, quantity_scale=quantity))
 

@@ -22,10 +22,13 @@ def blocks(start: int, stop: int) -> Iterator[tuple[int, int]]:
         yield at, min(at + BLOCK, stop)
 
 
-def shares(slices: Sequence[tuple[int, int]]) -> list[list[tuple[int, int, int]]]:
-    """Divide slices over the threads into near-equal parts: per thread a list of (slice number, start, stop)."""
+def shares(slices: Sequence[tuple[int, int]], *, alone: bool = False) -> list[list[tuple[int, int, int]]]:
+    """Divide slices over the threads into near-equal parts: per thread a list of (slice number, start, stop).
+
+    alone: one part, whatever the number of lines.
+    """
     total = sum(stop - start for start, stop in slices)
-    count = THREADS if total >= WORTH_SHARING else 1
+    count = THREADS if total >= WORTH_SHARING and not alone else 1
     parts: list[list[tuple[int, int, int]]] = [[] for _ in range(count)]
     done = 0
     for number, (start, stop) in enumerate(slices):

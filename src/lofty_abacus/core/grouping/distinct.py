@@ -18,6 +18,8 @@ from lofty_abacus.core.windows.ranges import DaySet
 
 #: Marks (bytes) up to which ids are ticked off in a table of cells x ids; beyond it pairs are sorted.
 MOST_MARKS = 1 << 26
+#: From so many windows on, threads take whole windows instead of parts of each.
+MANY_WINDOWS = 8
 
 Slices = list[tuple[int, int]]
 Ups = Sequence[tuple[int, NDArray[np.int32]]]
@@ -30,23 +32,26 @@ def distinct_by_window(
 
     ups: per depth its number of cells and the map from the plan's cells to them, as CellPlan.ancestors gives it.
     """
-    out = [np.zeros((len(windows), count), np.int64) for count, _ in ups]
-    for at, window in enumerate(windows):
-        slices = [columns.slice_of(day_number(r.first), day_number(r.last)) for r in window.ranges]
-        counts = _adjacent(columns, plan, slices, ups) if wanted.role == "order" else _any(columns, plan, slices, ups, wanted)
-        for depth, count in enumerate(counts):
-            out[depth][at] = count
-    return out
+    count = _adjacent if wanted.role == "order" else partial(_any, wanted=wanted)
+    slices = [[columns.slice_of(day_number(r.first), day_number(r.last)) for r in window.ranges] for window in windows]
+    if len(windows) >= MANY_WINDOWS:
+        found = in_threads([partial(count, columns, plan, each, ups, alone=True) for each in slices])
+    else:
+        found = [count(columns, plan, each, ups, alone=False) for each in slices]
+    return [np.stack([counts[depth] for counts in found]) for depth in range(len(ups))]
 
 
-def _adjacent(columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups) -> list[NDArray[np.int64]]:
-    """Orders: last-seen over adjacent lines; the few orders that span days are counted by sorting."""
+def _adjacent(columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, *, alone: bool) -> list[NDArray[np.int64]]:
+    """Orders: last-seen over adjacent lines; the few orders that span days are counted by sorting.
+
+    A window with a hole is read by one thread: an order may have lines on both sides of it.
+    """
     ids = columns.dimensions[columns.roles["order"]].codes
     scattered = columns.scattered_orders
-    parts = [_to_order_bounds(part, ids, slices) for part in shares(slices)]
+    parts = [_to_order_bounds(part, ids, slices) for part in shares(slices, alone=alone or len(slices) > 1)]
     counted = in_threads([partial(_last_seen, columns, plan, part, ups, ids, scattered) for part in parts])
     totals = [np.sum([result[depth] for result in counted], axis=0) for depth in range(len(ups))]
-    if scattered.any():
+    if columns.has_scattered_orders:
         chosen = _lines_where(slices, lambda start, stop: np.asarray(scattered[ids[start:stop]] != 0))
         for depth, extra in enumerate(_by_sorting(columns, plan, chosen, ups, ids)):
             totals[depth] = totals[depth] + extra
@@ -84,15 +89,19 @@ def _to_order_bounds(part: list[tuple[int, int, int]], ids: Codes, slices: Slice
     return moved
 
 
-def _any(columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, wanted: DistinctIds) -> list[NDArray[np.int64]]:
+def _any(
+    columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, *, wanted: DistinctIds, alone: bool
+) -> list[NDArray[np.int64]]:
     dimension = columns.dimensions[columns.roles[wanted.role]]
     widest = max(count for count, _ in ups) + 1
     if widest * dimension.members.size <= MOST_MARKS:
-        return _by_marking(columns, plan, slices, ups, dimension.codes, dimension.members.size)
+        return _by_marking(columns, plan, slices, ups, dimension.codes, dimension.members.size, alone=alone)
     return _by_sorting(columns, plan, _lines_where(slices, None), ups, dimension.codes)
 
 
-def _by_marking(columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, ids: Codes, size: int) -> list[NDArray[np.int64]]:
+def _by_marking(
+    columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, ids: Codes, size: int, *, alone: bool
+) -> list[NDArray[np.int64]]:
     marks = [np.zeros((count + 1, size), np.uint8) for count, _ in ups]
 
     def mark(part: list[tuple[int, int, int]]) -> None:
@@ -105,7 +114,7 @@ def _by_marking(columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, 
                     kernels.mark_ids(here, up, columns.side[at:until], ids[at:until], table)
 
     # Threads share the marks: each only ever writes the same 1, so no write can be lost.
-    in_threads([partial(mark, part) for part in shares(slices)])
+    in_threads([partial(mark, part) for part in shares(slices, alone=alone)])
     return [table[:-1].sum(axis=1, dtype=np.int64) for table in marks]
 
 
