@@ -92,7 +92,7 @@ def test_demo_figures_as_of_date_rows_and_proof(page: Chrome, address: str) -> N
     cells = expected[("Lakes", "(all)")]
     assert screen.find("operand-0").text.replace(",", "") == cells["net sales 2026-01-01..2026-10-17"]
     screen.until(lambda: screen.all("line"), "lines are listed")
-    assert ".csv, row " in screen.all("line")[0].text
+    assert ".csv, row " in screen.all("line-source")[0].text
     screen.says("line-count", "1–50 of")
 
     # The address holds the whole state: the same view opens from its link alone.

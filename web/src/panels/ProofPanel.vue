@@ -70,7 +70,7 @@ const pages = computed(() => {
       <div v-for="(each, at) in proof.operands" :key="at">
         <p>
           <span :style="{ color: `var(--window-text-${Math.min(each.window, 4)})` }">
-            <template v-if="at">{{ SIGNS[kind] }} </template>{{ who(each) }}: {{ days(each) }}
+            <template v-if="at">{{ SIGNS[kind] }}&nbsp;</template>{{ who(each) }}: {{ days(each) }}
           </span>
           <strong class="number" :data-test="`operand-${at}`">{{ exact(each) }}</strong>
         </p>
@@ -119,25 +119,23 @@ const pages = computed(() => {
           </tr>
         </thead>
         <tbody>
-          <tr
-            v-for="line in lines.lines"
-            :key="line.id"
-            :title="`${line.file}, row ${line.row}`"
-            data-test="line"
-          >
-            <td>
-              {{ dayText(line.day) }}<small>{{ line.file }}, row {{ line.row }}</small>
-            </td>
-            <td>
-              {{ line.members.order ?? line.line_ref ?? "" }}<small>{{ line.side }}</small>
-            </td>
-            <td>
-              {{ line.members.product ?? "" }}<small>{{ line.members.customer ?? "" }}</small>
-            </td>
-            <td class="number" :class="{ adverse: line.amount.startsWith('-') }">
-              {{ grouped(line.amount) }}<small v-if="line.quantity">{{ grouped(line.quantity) }} units</small>
-            </td>
-          </tr>
+          <template v-for="line in lines.lines" :key="line.id">
+            <tr class="first" data-test="line">
+              <td>{{ dayText(line.day) }}</td>
+              <td>{{ line.members.order ?? line.line_ref ?? "" }}</td>
+              <td :title="line.members.product">{{ line.members.product ?? "" }}</td>
+              <td class="number" :class="{ adverse: line.amount.startsWith('-') }">
+                {{ grouped(line.amount) }}
+              </td>
+            </tr>
+            <tr class="source" data-test="line-source">
+              <td colspan="4" :title="line.members.customer">
+                {{ line.file }}, row {{ line.row }}<template v-if="line.side === 'return'"> · return</template
+                ><template v-if="line.quantity"> · {{ grouped(line.quantity) }} units</template
+                ><template v-if="line.members.customer"> · {{ line.members.customer }}</template>
+              </td>
+            </tr>
+          </template>
         </tbody>
       </table>
     </div>
@@ -239,7 +237,7 @@ table {
   font-size: 11px;
 }
 th:nth-child(1) {
-  width: 34%;
+  width: 28%;
 }
 th:nth-child(2) {
   width: 18%;
@@ -257,18 +255,19 @@ th.number {
   text-align: right;
 }
 td {
-  border-top: 1px solid var(--soft);
-  padding: 2px 4px 2px 0;
+  padding: 2px 4px 0 0;
   vertical-align: top;
   white-space: nowrap;
   overflow: hidden;
   text-overflow: ellipsis;
 }
-td small {
-  display: block;
+.first td {
+  border-top: 1px solid var(--soft);
+}
+.source td {
+  padding-top: 0;
   font-size: 10px;
-  overflow: hidden;
-  text-overflow: ellipsis;
+  color: var(--quiet);
 }
 .pages {
   font-size: 12px;
