@@ -17,6 +17,7 @@ from bench.ledgers import generated
 @click.argument("millions", nargs=-1, type=float)
 @click.option("--sql-lines", default=1_000_000, show_default=True, help="Lines in MariaDB for the comparison with SQL; 0: none.")
 def main(millions: tuple[float, ...], sql_lines: int) -> None:
+    """Print the tables."""
     click.echo(f"Lofty Abacus bench, {date.today().isoformat()}, {os.cpu_count()} cores\n")
     for each in millions or (1.0, 10.0):
         _, columns, facts = generated(int(each * 1_000_000))

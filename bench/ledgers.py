@@ -50,9 +50,7 @@ def generated(count: int) -> tuple[Lines, LineColumns, LedgerFacts]:
             "region": DimensionColumn(
                 (region_of[world.city[lines.customer]] + 1).astype(np.uint8), members(len(region_names), "Region ")
             ),
-            "product": DimensionColumn(
-                (lines.product + 1).astype(np.uint8), members(sum(kind.products for kind in KINDS), "P-")
-            ),
+            "product": DimensionColumn((lines.product + 1).astype(np.uint8), members(sum(kind.products for kind in KINDS), "P-")),
             "customer": DimensionColumn((lines.customer + 1).astype(np.uint16), members(CUSTOMERS, "C-")),
             "order": DimensionColumn(lines.order.astype(np.uint32), many(orders)),
         },

@@ -63,5 +63,3 @@ def csv_file(tmp_path: Path) -> Callable[..., tuple[str, Path]]:
         return name, path
 
     return write
-
-

@@ -31,6 +31,7 @@ from lofty_abacus.demo.files import write_demo_files
 from lofty_abacus.demo.loading import has_demo, load_demo
 from lofty_abacus.export.csv_table import csv_table
 from lofty_abacus.ingest.dates import DateFormat
+from lofty_abacus.ingest.mapping import NUMBERS
 from lofty_abacus.ingest.numbers import DecimalMark
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
 from lofty_abacus.server.errors import ServerError
@@ -105,7 +106,7 @@ def import_files(
                     replace(
                         use,
                         date_format=(date_format or use.date_format) if use.role == "date" else None,
-                        decimal_mark=(decimal_mark or use.decimal_mark) if use.role in ("amount", "quantity", "cost") else None,
+                        decimal_mark=(decimal_mark or use.decimal_mark) if use.role in NUMBERS else None,
                     )
                     for use in file.mapping.columns
                 )

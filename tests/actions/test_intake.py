@@ -72,7 +72,9 @@ def test_next_month_is_one_drop_and_one_confirmation(office: Office, ledger: str
 
 
 def test_unreadable_values_block_until_a_decision(office: Office, ledger: str, csv_file: Write) -> None:
-    staging = stage_files(office, ledger, [csv_file("s.csv", "date,rep,amount", "2026-03-01,Ada,10", "2026-03-02,Bo,ten", "2026-03-03,Cy,1")])
+    staging = stage_files(
+        office, ledger, [csv_file("s.csv", "date,rep,amount", "2026-03-01,Ada,10", "2026-03-02,Bo,ten", "2026-03-03,Cy,1")]
+    )
     check = check_files(office, staging.id)
     assert not check.ready and check.files[0].problems[0].row == 3
     with pytest.raises(RefusedError, match="cannot be read"):
@@ -200,7 +202,11 @@ def test_ledgers_that_make_no_sense_are_refused(office: Office, ledger: str) -> 
 
 def test_amounts_are_exact_from_text_to_table_at_any_size(office: Office, ledger: str, csv_file: Write) -> None:
     big = "9223372036854775.807"
-    post(office, ledger, csv_file("s.csv", "date,rep,amount", f"2026-03-01,Ada,{big}", f"2026-03-01,Ada,{big}", "2026-03-02,Bo,0.001"))
+    post(
+        office,
+        ledger,
+        csv_file("s.csv", "date,rep,amount", f"2026-03-01,Ada,{big}", f"2026-03-01,Ada,{big}", "2026-03-02,Bo,0.001"),
+    )
     assert net(office, ledger) == 2 * Fraction(big) + Fraction("0.001")
     assert check_table(office, ledger, replace(NET, measures=(ShownMeasure("net_sales"),))).agrees
     with pytest.raises(RefusedError, match="too large"):

@@ -77,7 +77,9 @@ def test_csv_check_and_proof_agree_with_the_answer(client: TestClient, demo: Pos
         ({"window": {"grain": "decade"}}, 422, "form", "statement.window.grain"),
     ],
 )
-def test_errors_name_the_part(client: TestClient, demo: Posting, change: dict[str, Any], status: int, kind: str, words: str) -> None:
+def test_errors_name_the_part(
+    client: TestClient, demo: Posting, change: dict[str, Any], status: int, kind: str, words: str
+) -> None:
     response = client.post("/api/answers", json={**QUESTION, "statement": {**STATEMENT, **change}})
     assert response.status_code == status
     failure = response.json()

@@ -74,7 +74,9 @@ def page(address: str, tmp_path: Path) -> Iterator[webdriver.Chrome]:
         options.add_argument(word)
     options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
     options.add_experimental_option("prefs", {"download.default_directory": str(tmp_path / "downloads")})
-    driver = webdriver.Chrome(options=options, service=webdriver.ChromeService(shutil.which("chromedriver") or "/usr/bin/chromedriver"))
+    driver = webdriver.Chrome(
+        options=options, service=webdriver.ChromeService(shutil.which("chromedriver") or "/usr/bin/chromedriver")
+    )
     driver.get(address)
     yield driver
     complaints = [entry for entry in driver.get_log("browser") if entry["level"] == "SEVERE" and "422" not in entry["message"]]

@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 from datetime import date
+from itertools import pairwise
 
 import pytest
 
@@ -116,7 +117,7 @@ def test_a_53rd_week() -> None:
 def test_periods_tile_time(grain: Grain, start: int) -> None:
     calendar = CalendarSettings(fiscal_start_month=start, week_start=start % 7)
     periods = periods_between(date(2023, 5, 17), date(2026, 2, 3), grain, calendar)
-    for one, following in zip(periods, periods[1:], strict=False):
+    for one, following in pairwise(periods):
         assert (following.first - one.last).days == 1
         assert step_period(one, 1, calendar) == following
         assert step_period(following, -1, calendar) == one

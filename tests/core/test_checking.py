@@ -83,7 +83,9 @@ def test_rows_sort_by_a_column_within_their_parent_undefined_last() -> None:
     shown = (ShownMeasure("net_sales", ("percent_change",)),)
 
     def order(sort: Sort | None) -> list[str | None]:
-        statement = Statement(shown, ("region", "rep"), as_of=PinnedDay(date(2026, 3, 1)), bases=(PeriodBase(1, "year"),), sort=sort)
+        statement = Statement(
+            shown, ("region", "rep"), as_of=PinnedDay(date(2026, 3, 1)), bases=(PeriodBase(1, "year"),), sort=sort
+        )
         found = answer(statement, ledger.facts, ledger.source, ledger.today, Opened(1))
         return [row.path[0] for row in found.rows]
 

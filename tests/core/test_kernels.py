@@ -14,7 +14,9 @@ CELLS, CODES, IDS, LINES = 7, 12, 20, 500
 
 
 def functions(module: ModuleType) -> set[str]:
-    return {name for name, each in vars(module).items() if not name.startswith("_") and callable(each) and name not in ("njit", "Any")}
+    return {
+        name for name, each in vars(module).items() if not name.startswith("_") and callable(each) and name not in ("njit", "Any")
+    }
 
 
 def test_every_kernel_has_a_twin() -> None:

@@ -49,7 +49,10 @@ LAST_YEAR = PeriodBase(1, "year")
 
 
 def ask(
-    *measures: ShownMeasure, rows: tuple[str, ...] = ("region", "rep"), bases: tuple[PeriodBase, ...] = (LAST_YEAR,), **more: object
+    *measures: ShownMeasure,
+    rows: tuple[str, ...] = ("region", "rep"),
+    bases: tuple[PeriodBase, ...] = (LAST_YEAR,),
+    **more: object,
 ) -> Answer:
     statement = Statement(measures, rows, as_of=AS_OF, bases=bases, **more)  # type: ignore[arg-type]
     return answer(statement, LEDGER.facts, LEDGER.source, LEDGER.today, Opened(len(rows)))

@@ -20,7 +20,10 @@ def test_what_is_seen_is_written_exactly_with_reasons() -> None:
         ]
     )
     statement = Statement(
-        (ShownMeasure("net_sales", ("percent_change",)),), ("region", "rep"), as_of=PinnedDay(date(2026, 3, 1)), bases=(PeriodBase(1, "year"),)
+        (ShownMeasure("net_sales", ("percent_change",)),),
+        ("region", "rep"),
+        as_of=PinnedDay(date(2026, 3, 1)),
+        bases=(PeriodBase(1, "year"),),
     )
     found = answer(statement, ledger.facts, ledger.source, ledger.today, Opened(2))
     rows = list(csv.reader(io.StringIO(csv_table(found, statement))))

@@ -41,7 +41,7 @@ def test_columns_are_recognised_by_name(csv_file: Write) -> None:
 
 
 def test_columns_are_recognised_by_content(csv_file: Write) -> None:
-    table = table_of(csv_file("x.csv", "Wann,Wer,Wieviel,Stk", "14.03.2026,Ada,\"1,50\",2", "15.03.2026,Bo,\"2,75\",1"))
+    table = table_of(csv_file("x.csv", "Wann,Wer,Wieviel,Stk", '14.03.2026,Ada,"1,50",2', '15.03.2026,Bo,"2,75",1'))
     mapping = propose(table)
     assert roles(mapping) == {"Wann": "date", "Wer": "dimension", "Wieviel": "amount", "Stk": "quantity"}
     assert mapping.columns[0].date_format == "day_month_year"
@@ -91,7 +91,14 @@ def test_lines_with_problems_are_listed_and_left_aside(csv_file: Write) -> None:
 
 def test_return_or_sale(csv_file: Write) -> None:
     table = table_of(
-        csv_file("sales.csv", "date,order,quantity,amount", "2026-01-05,A,1,5", "2026-01-05,B,1,-5", "2026-01-05,C,-1,0", "2026-01-05,D,1,0.00")
+        csv_file(
+            "sales.csv",
+            "date,order,quantity,amount",
+            "2026-01-05,A,1,5",
+            "2026-01-05,B,1,-5",
+            "2026-01-05,C,-1,0",
+            "2026-01-05,D,1,0.00",
+        )
     )
     assert stage_lines(table, propose(table)).is_return.tolist() == [False, True, True, False]
     back = table_of(csv_file("returns.csv", "return date,order,quantity,amount", "2026-01-05,A,1,5.25"))
@@ -152,3 +159,22 @@ def test_plain_names() -> None:
     assert plain_name("Région") == "region"
     assert plain_name("2nd level") == "column_2nd_level"
     assert plain_name("***") == "column"
+
+
+def test_an_amount_is_computed_exactly_where_none_is_given(csv_file: Write) -> None:
+    table = table_of(csv_file("s.csv", "date,rep,qty,unit price,discount", "2026-03-01,Ada,3,1.3355,0.5", "2026-03-02,Bo,2,10,"))
+    mapping = propose(table)
+    assert [use.role for use in mapping.columns] == ["date", "rep", "quantity", "price", "discount"]
+    exact = stage_lines(table, mapping).amount
+    assert (exact.minor.tolist(), exact.scale) == ([35065, 200000], 4)
+    rounded = stage_lines(table, replace(mapping, round_to=2)).amount
+    assert (rounded.minor.tolist(), rounded.scale) == ([351, 2000], 2)
+
+
+def test_a_computed_amount_beyond_nine_decimals_needs_a_rounding(csv_file: Write) -> None:
+    table = table_of(csv_file("s.csv", "date,qty,price", "2026-03-01,0.00001,0.000001", "2026-03-02,1,2"))
+    staged = stage_lines(table, propose(table))
+    assert [(each.row, each.reason) for each in staged.problems] == [
+        (2, "has 11 decimals, and a line keeps 9: say how lines are rounded")
+    ]
+    assert len(stage_lines(table, replace(propose(table), round_to=4))) == 2

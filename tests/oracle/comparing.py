@@ -43,15 +43,11 @@ def compare_all(office: Office, ledger: str, case: Case) -> int:
         )
         for name in case.measures
     )
-    statement = Statement(
-        shown, case.rows, ToDate(case.grain), PinnedDay(case.as_of), case.bases, case.filters
-    )
+    statement = Statement(shown, case.rows, ToDate(case.grain), PinnedDay(case.as_of), case.bases, case.filters)
     answer = answer_statement(office, ledger, statement, Opened(max(len(case.rows), 1)))
     asked = [window.asked for window in answer.windows]
     assert [(each.first, each.last) for each in asked if each] == list(case.windows)
-    cells = sql_cells(
-        office.books.engine, office.books.ledger(ledger).id, case.rows, list(case.windows), case.where
-    )
+    cells = sql_cells(office.books.engine, office.books.ledger(ledger).id, case.rows, list(case.windows), case.where)
     expected_rows = {path for path, _ in cells.cells if path}
     assert {row.path for row in answer.rows} == expected_rows
     compared = 0

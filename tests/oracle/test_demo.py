@@ -60,6 +60,8 @@ CASES = {
         "year", D(2024, 12, 31), (), (), ((D(2024, 1, 1), D(2024, 12, 31)),), measures=("net_sales", "units", "orders"),
     ),
 }  # fmt: skip
+
+
 @pytest.mark.parametrize("name", sorted(CASES))
 def test_every_cell_equals_sql(office: Office, demo: Posting, name: str) -> None:
     assert compare_all(office, LEDGER_NAME, CASES[name]) >= 3

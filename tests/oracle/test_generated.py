@@ -38,7 +38,9 @@ def write(path: Path, seed: int, lines: int = 700) -> None:
             day = chance.choice(DAYS) if chance.random() < 0.6 else D(2024, 1, 1) + timedelta(chance.randrange(1090))
             if D(2025, 8, 1) <= day <= D(2025, 10, 31):
                 continue
-            amount = chance.choice(["0", "0.00", "-0.01", "1", f"{chance.randrange(-90000, 60000) / 100:.2f}", f"{chance.randrange(99)}.125"])
+            amount = chance.choice(
+                ["0", "0.00", "-0.01", "1", f"{chance.randrange(-90000, 60000) / 100:.2f}", f"{chance.randrange(99)}.125"]
+            )
             writer.writerow(
                 [
                     day.isoformat(),

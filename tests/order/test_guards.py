@@ -52,7 +52,9 @@ def test_the_front_ends_types_are_those_of_the_api(tmp_path: Path) -> None:
 
 
 def tracked() -> list[Path]:
-    listed = subprocess.run(["git", "ls-files", "-co", "--exclude-standard"], cwd=ROOT, capture_output=True, text=True, check=True)
+    listed = subprocess.run(
+        ["git", "ls-files", "-co", "--exclude-standard"], cwd=ROOT, capture_output=True, text=True, check=True
+    )
     return [ROOT / line for line in listed.stdout.splitlines() if (ROOT / line).is_file()]
 
 

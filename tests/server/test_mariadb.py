@@ -15,7 +15,12 @@ from lofty_abacus.server.errors import FolderError, MissingProgramError
 
 def ask(running: mariadb.Running, sql: str) -> tuple[object, ...]:
     connection = pymysql.connect(
-        host="127.0.0.1", port=running.port, user=mariadb.USER, password=running.password, database=mariadb.DATABASE, autocommit=True
+        host="127.0.0.1",
+        port=running.port,
+        user=mariadb.USER,
+        password=running.password,
+        database=mariadb.DATABASE,
+        autocommit=True,
     )
     try:
         with connection.cursor() as cursor:

@@ -23,8 +23,6 @@ def test_somebody_with_plain_sql_can_read_the_lines(office: Office, demo: object
     assert isinstance(office.books, MariaDbBooks)
     number = office.books.ledger("Kiln & Glaze wholesale").id
     with office.books.engine.connect() as connection:
-        row = connection.exec_driver_sql(
-            f"SELECT * FROM ledger_{number}_lines WHERE line_ref = 'K-10001/1'"
-        ).mappings().one()
+        row = connection.exec_driver_sql(f"SELECT * FROM ledger_{number}_lines WHERE line_ref = 'K-10001/1'").mappings().one()
     assert row["file_name"] == "sales-2024-01.csv" and row["file_row"] == 2
     assert {"day", "side", "rep", "customer", "region", "category", "amount", "cost", "posted_version"} <= set(row)

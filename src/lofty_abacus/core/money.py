@@ -52,6 +52,29 @@ def minor_units(text: str, scale: int) -> int:
     return at_scale(*decimal_parts(text), scale)
 
 
+Decimal = tuple[int, int]
+"""An exact decimal as (unscaled integer, decimals)."""
+
+
+def computed_amount(quantity: Decimal, price: Decimal, discount: Decimal, round_to: int | None) -> Decimal:
+    """quantity x price - discount with all its decimals (section 2); trailing zeros are dropped.
+
+    round_to: decimals to which each line is rounded, half away from zero. Raises NotExactError where it is None and more than
+    nine decimals would be needed.
+    """
+    decimals = max(quantity[1] + price[1], discount[1])
+    exact = Fraction(quantity[0] * price[0], 10 ** (quantity[1] + price[1])) - Fraction(discount[0], 10 ** discount[1])
+    if round_to is not None:
+        return decimal_parts(round_half_away(exact, round_to))
+    unscaled = int(exact * 10**decimals)
+    while decimals and unscaled % 10 == 0:
+        unscaled, decimals = unscaled // 10, decimals - 1
+    if decimals > MAX_SCALE:
+        text = decimal_text(unscaled, decimals)
+        raise NotExactError(text, f"has {decimals} decimals, and a line keeps {MAX_SCALE}: say how lines are rounded")
+    return unscaled, decimals
+
+
 def decimal_text(minor: int, scale: int) -> str:
     """Minor units as plain decimal text with exactly `scale` decimals: (-1250, 2) -> '-12.50'."""
     digits = str(abs(minor)).rjust(scale + 1, "0")

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from functools import partial
 from typing import TypeVar
 
 import numpy as np
@@ -10,10 +11,10 @@ from numpy.typing import NDArray
 
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.errors import NotExactError
-from lofty_abacus.core.money import at_scale
+from lofty_abacus.core.money import at_scale, computed_amount, decimal_text
 from lofty_abacus.ingest.dates import read_date
 from lofty_abacus.ingest.delimited import TextColumn, TextTable
-from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, ColumnUse, Mapping, plain_name
+from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, NUMBERS, ColumnUse, Mapping, Role, plain_name
 from lofty_abacus.ingest.numbers import read_number
 from lofty_abacus.ingest.problems import MappingError, Problem
 from lofty_abacus.ingest.staged import Numbers, StagedLines, StagedLookup
@@ -28,7 +29,7 @@ def check_mapping(table: TextTable, mapping: Mapping) -> None:
     for header in named:
         if table.column(header) is None:
             raise MappingError(table.file, header, "the file has no such column.", "Map the columns anew.")
-    once = ("date", "order", "line", "rep", "region", "product", "customer", "channel", "quantity", "amount", "cost", "key")
+    once: tuple[Role, ...] = ("date", "line", *(role for role in LINE_DIMENSIONS if role != "dimension"), *NUMBERS, "key")
     for role in once:
         holders = [use.column for use in mapping.columns if use.role == role]
         if len(holders) > 1:
@@ -46,7 +47,9 @@ def check_mapping(table: TextTable, mapping: Mapping) -> None:
 
 
 def _check_line_mapping(table: TextTable, mapping: Mapping) -> None:
-    for role in ("date", "amount"):
+    computed = mapping.with_role("quantity") is not None and mapping.with_role("price") is not None
+    needed: tuple[Role, ...] = ("date",) if computed else ("date", "amount")
+    for role in needed:
         if mapping.with_role(role) is None:
             raise MappingError(table.file, role, "no column is given for it.", f"Say which column is the {role}.")
     for use in mapping.columns:
@@ -54,7 +57,7 @@ def _check_line_mapping(table: TextTable, mapping: Mapping) -> None:
             raise MappingError(
                 table.file, use.column, "its dates can be read in more than one way.", "Say which number is the day."
             )
-        if use.role in ("amount", "quantity", "cost") and use.decimal_mark is None:
+        if use.role in NUMBERS and use.decimal_mark is None:
             raise MappingError(
                 table.file, use.column, "its numbers can be read in more than one way.", "Say what the decimal mark is."
             )
@@ -70,7 +73,10 @@ def stage_lines(table: TextTable, mapping: Mapping) -> StagedLines:
     problems = list(table.problems)
     usable = np.ones(len(table), bool)
     day = _days(table, mapping, problems, usable)
-    amount = _numbers(table, mapping.with_role("amount"), problems, usable, LEAST_AMOUNT_SCALE, required=True)
+    if mapping.with_role("amount") is not None:
+        amount = _numbers(table, mapping.with_role("amount"), problems, usable, LEAST_AMOUNT_SCALE, required=True)
+    else:
+        amount = _computed_amounts(table, mapping, problems, usable)
     quantity = _numbers(table, mapping.with_role("quantity"), problems, usable, 0, required=False)
     cost = _numbers(table, mapping.with_role("cost"), problems, usable, LEAST_AMOUNT_SCALE, required=False)
     assert amount is not None, "the mapping was checked"
@@ -208,6 +214,51 @@ def _numbers(
     assert mark is not None, "the mapping was checked"
     reason = f"is no exact number of at most 9 decimals with a decimal {mark}"
     values, column = _parsed(table, use, lambda text: read_number(text, mark), problems, usable, reason, required=required)
+    return _at_one_scale(table, use.column, values, column.codes, problems, usable, least_scale)
+
+
+def _computed_amounts(table: TextTable, mapping: Mapping, problems: list[Problem], usable: NDArray[np.bool_]) -> Numbers:
+    """quantity x price - discount of each line, exactly; each different combination is computed once (semantics, section 2)."""
+    columns: list[tuple[list[tuple[int, int] | None], NDArray[np.uint32]]] = []
+    parts_of: tuple[Role, ...] = ("quantity", "price", "discount")
+    for role in parts_of:
+        use = mapping.with_role(role)
+        if use is None:
+            columns.append(([(0, 0)], np.zeros(len(table), np.uint32)))
+            continue
+        mark = use.decimal_mark
+        assert mark is not None, "the mapping was checked"
+        reason = f"is no exact number of at most 9 decimals with a decimal {mark}"
+        read = partial(read_number, mark=mark)
+        values, column = _parsed(table, use, read, problems, usable, reason, required=role != "discount")
+        columns.append(([value or (0, 0) for value in values], column.codes))
+    known: dict[tuple[int, ...], int] = {}
+    codes = np.empty(len(table), np.uint32)
+    amounts: list[tuple[int, int] | None] = []
+    for at, combination in enumerate(zip(*(codes_of.tolist() for _, codes_of in columns), strict=True)):
+        if combination not in known:
+            known[combination] = len(amounts)
+            parts = [texts[code] or (0, 0) for (texts, _), code in zip(columns, combination, strict=True)]
+            try:
+                amounts.append(computed_amount(parts[0], parts[1], parts[2], mapping.round_to))
+            except NotExactError as error:
+                amounts.append(None)
+                problems.append(Problem(table.file, int(table.rows[at]), "computed amount", error.text, error.why))
+        codes[at] = known[combination]
+        usable[at] &= amounts[codes[at]] is not None
+    return _at_one_scale(table, "computed amount", amounts, codes, problems, usable, LEAST_AMOUNT_SCALE)
+
+
+def _at_one_scale(
+    table: TextTable,
+    name: str,
+    values: Sequence[tuple[int, int] | None],
+    codes: NDArray[np.uint32],
+    problems: list[Problem],
+    usable: NDArray[np.bool_],
+    least_scale: int,
+) -> Numbers:
+    """Different values, as codes per line, brought to the scale of the finest; those that int64 cannot hold are problems."""
     scale = max([least_scale, *(value[1] for value in values if value is not None)])
     minor = np.zeros(len(values), np.int64)
     too_large = np.zeros(len(values), bool)
@@ -217,12 +268,15 @@ def _numbers(
                 minor[at] = at_scale(*value, scale)
             except NotExactError:
                 too_large[at] = True
-    for row in np.flatnonzero(too_large[column.codes]):
-        text = column.texts[column.codes[row]]
-        problems.append(Problem(table.file, int(table.rows[row]), use.column, text, f"is too large for {scale} decimals"))
+    for row in np.flatnonzero(too_large[codes]):
+        value = values[codes[row]]
+        assert value is not None
+        problems.append(
+            Problem(table.file, int(table.rows[row]), name, decimal_text(*value), f"is too large for {scale} decimals")
+        )
         usable[row] = False
-    missing = np.array([value is None for value in values])
-    return Numbers(minor[column.codes], scale, missing[column.codes])
+    missing = np.array([value is None for value in values], bool)
+    return Numbers(minor[codes], scale, missing[codes])
 
 
 def _take(numbers: Numbers | None, kept: NDArray[np.int64]) -> Numbers | None:

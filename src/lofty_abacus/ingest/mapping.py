@@ -25,6 +25,8 @@ Role = Literal[
     "quantity",
     "amount",
     "cost",
+    "price",
+    "discount",
     "key",
     "key_name",
     "level",
@@ -32,7 +34,7 @@ Role = Literal[
     "not_used",
 ]
 LINE_DIMENSIONS: tuple[Role, ...] = ("order", "rep", "region", "product", "customer", "channel", "dimension")
-NUMBERS: tuple[Role, ...] = ("quantity", "amount", "cost")
+NUMBERS: tuple[Role, ...] = ("quantity", "amount", "cost", "price", "discount")
 
 
 @dataclass(frozen=True)
@@ -54,8 +56,9 @@ class ColumnUse:
 class Mapping:
     """The use of every column. name: the feed's name. returns_are: how a returns file writes its amounts and quantities.
 
-    through: the day (ISO) up to which the files of this mapping are said to be complete; null: by the lines themselves.
-    repeated: what happens to a line whose line id came before; left_out: leave lines with unreadable values out, by decision.
+    covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
+    repeated: what happens to a line whose line id came before. unreadable: what happens to a line with a value that cannot be
+    read. round_to: decimals to which an amount computed from quantity, price and discount is rounded; null: not at all.
     """
 
     name: str
@@ -66,6 +69,7 @@ class Mapping:
     covers_through: str | None = None
     repeated: Literal["refuse", "leave_out"] = "refuse"
     unreadable: Literal["refuse", "leave_out"] = "refuse"
+    round_to: int | None = None
 
     def with_role(self, role: Role) -> ColumnUse | None:
         """The first column of a role."""

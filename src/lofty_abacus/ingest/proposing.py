@@ -9,7 +9,7 @@ import numpy as np
 
 from lofty_abacus.ingest.dates import date_formats
 from lofty_abacus.ingest.delimited import TextColumn, TextTable
-from lofty_abacus.ingest.mapping import ColumnUse, FileKind, Mapping, Role, plain_name
+from lofty_abacus.ingest.mapping import NUMBERS, ColumnUse, FileKind, Mapping, Role, plain_name
 from lofty_abacus.ingest.numbers import decimal_marks, read_number
 
 #: Words that headings use, by role; an exact word counts more than a part of one.
@@ -65,9 +65,10 @@ WORDS: dict[Role, tuple[str, ...]] = {
         "montant",
         "importe",
     ),
+    "price": ("price", "unit_price", "list_price", "preis", "einzelpreis", "prix", "precio"),
+    "discount": ("discount", "rebate", "rabatt", "remise", "descuento"),
     "cost": ("cost", "cost_amount", "cogs", "cost_of_sales", "kosten", "cout", "coste"),
 }
-_NUMERIC: tuple[Role, ...] = ("amount", "quantity", "cost")
 _RETURN_WORDS = ("return", "refund", "credit")
 MOST_TEXTS_READ = 20_000
 
@@ -92,7 +93,7 @@ def refreshed(mapping: Mapping, table: TextTable) -> Mapping:
             found = date_formats(column.texts[:MOST_TEXTS_READ])
             if use.date_format not in found:
                 use = replace(use, date_format=found[0] if len(found) == 1 else None)
-        elif column is not None and use.role in _NUMERIC:
+        elif column is not None and use.role in NUMBERS:
             marks = decimal_marks(column.texts[:MOST_TEXTS_READ])
             if use.decimal_mark not in marks and marks:
                 use = replace(use, decimal_mark=marks[0] if len(marks) == 1 else None)
@@ -125,7 +126,7 @@ def _line_columns(table: TextTable) -> tuple[ColumnUse, ...]:
     for score, at, role in pairs:
         header = table.columns[at].header
         is_number, is_date = facts[header]
-        fits = is_date if role == "date" else is_number if role in _NUMERIC else True
+        fits = is_date if role == "date" else is_number if role in NUMBERS else True
         if score < 0 and fits and header not in roles and role not in roles.values():
             roles[header] = role
     _fill_by_content(table, facts, roles)
@@ -139,7 +140,7 @@ def _fill_by_content(table: TextTable, facts: dict[str, tuple[bool, bool]], role
         dates = [column for column in free if facts[column.header][1]]
         if dates:
             roles[dates[0].header] = "date"
-    if "amount" not in roles.values():
+    if "amount" not in roles.values() and not {"quantity", "price"} <= set(roles.values()):
         numbers = [column for column in free if facts[column.header][0] and not facts[column.header][1]]
         if numbers:
             roles[max(numbers, key=_decimals_seen).header] = "amount"
@@ -168,7 +169,7 @@ def _use(column: TextColumn, role: Role | None) -> ColumnUse:
     if role == "date":
         formats = date_formats(column.texts[:MOST_TEXTS_READ])
         return ColumnUse(column.header, role, date_format=formats[0] if len(formats) == 1 else None)
-    if role in _NUMERIC:
+    if role in NUMBERS:
         marks = decimal_marks(column.texts[:MOST_TEXTS_READ])
         return ColumnUse(column.header, role, decimal_mark=marks[0] if len(marks) == 1 else None)
     if role == "line":

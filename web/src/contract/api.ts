@@ -467,7 +467,9 @@ export interface components {
         };
         /**
          * Bead
-         * @description A period on a rod: its days, and how many of them count in the window. value: the first measure's total there, if additive.
+         * @description A period on a rod: its days, and how many of them count in the window.
+         *
+         *     value: the first measure's total there, if it is additive.
          */
         Bead: {
             /** Counted Days */
@@ -562,8 +564,8 @@ export interface components {
          * ColumnUse
          * @description What one column stands for.
          *
-         *     name: the dimension's or level's name; for `key` the dimension that the lookup's keys belong to; for `level_name` the level whose
-         *     members it names. of: for `level`, the level or key below it. date_format, decimal_mark: null while the analyst must choose.
+         *     name: the dimension's or level's name; for `key` the dimension that the lookup's keys belong to; for `level_name` the level
+         *     whose members it names. date_format, decimal_mark: null while the analyst must choose.
          */
         ColumnUse: {
             /** Column */
@@ -581,7 +583,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "date" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "key" | "key_name" | "level" | "level_name" | "not_used";
+            role: "date" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "price" | "discount" | "key" | "key_name" | "level" | "level_name" | "not_used";
         };
         /**
          * CountedFilter
@@ -616,7 +618,9 @@ export interface components {
         };
         /**
          * Failure
-         * @description What went wrong. kind: question, refused, not_found, taken, unreadable, form, away, ours. part: of the statement or form.
+         * @description What went wrong.
+         *
+         *     kind: question, mapping, refused, not_found, taken, unreadable, form, away, ours. part: of the statement or form.
          */
         Failure: {
             /** Kind */
@@ -825,8 +829,10 @@ export interface components {
          * Mapping
          * @description The use of every column. name: the feed's name. returns_are: how a returns file writes its amounts and quantities.
          *
-         *     through: the day (ISO) up to which the files of this mapping are said to be complete; null: by the lines themselves.
-         *     repeated: what happens to a line whose line id came before; left_out: leave lines with unreadable values out, by decision.
+         *     covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
+         *     repeated: what happens to a line whose line id came before; unreadable: whether
+         *     lines with values that cannot be read are left out, by decision. round_to: decimals to which an amount computed from quantity, price
+         *     and discount is rounded; null: not at all.
          */
         Mapping: {
             /** Columns */
@@ -854,6 +860,8 @@ export interface components {
              * @enum {string}
              */
             returns_are: "positive" | "negative";
+            /** Round To */
+            round_to?: number | null;
             /**
              * Unreadable
              * @default refuse
@@ -931,7 +939,7 @@ export interface components {
         };
         /**
          * Notice
-         * @description Something left out or to be known: how many lines, what net amount, of what (window, measure, feed, role), since which day.
+         * @description Something left out or to be known: how many lines, what net amount; about: the measure, feed or role it concerns.
          */
         Notice: {
             /**
@@ -1260,7 +1268,9 @@ export interface components {
         };
         /**
          * StagedFile
-         * @description A file that was taken in. error: why it cannot be read (then there is no mapping). kept: the mapping was kept from before.
+         * @description A file that was taken in.
+         *
+         *     error: why it cannot be read (then there is no mapping). kept: the mapping was kept from before.
          */
         StagedFile: {
             /** Encoding */

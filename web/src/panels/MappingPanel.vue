@@ -20,12 +20,19 @@ const LINE_ROLES: Role[] = [
   "quantity",
   "amount",
   "cost",
+  "price",
+  "discount",
   "dimension",
   "not_used",
 ];
 const LOOKUP_ROLES: Role[] = ["key", "key_name", "level", "level_name", "not_used"];
-const NUMBERS: Role[] = ["quantity", "amount", "cost"];
+const NUMBERS: Role[] = ["quantity", "amount", "cost", "price", "discount"];
 const NAMED: Role[] = ["dimension", "key", "level", "level_name"];
+const isComputed = computed(
+  () =>
+    !props.mapping.columns.some((use) => use.role === "amount") &&
+    props.mapping.columns.some((use) => use.role === "price"),
+);
 const roles = computed(() => (props.mapping.kind === "lookup" ? LOOKUP_ROLES : LINE_ROLES));
 
 function setColumn(at: number, next: Partial<ColumnUse>): void {
@@ -97,6 +104,21 @@ function value(event: Event): string {
           :value="mapping.covers_through ?? ''"
           @change="emit('change', { ...mapping, covers_through: value($event) || null })"
       /></label>
+      <label v-if="isComputed"
+        >amount is quantity × price − discount,
+        <select
+          :value="mapping.round_to ?? ''"
+          data-test="round-to"
+          @change="
+            emit('change', { ...mapping, round_to: value($event) === '' ? null : Number(value($event)) })
+          "
+        >
+          <option value="">not rounded</option>
+          <option v-for="places in 5" :key="places" :value="places - 1">
+            each line rounded to {{ places - 1 }} decimals
+          </option>
+        </select></label
+      >
       <span class="quiet"
         >{{ file.encoding }}, separated by {{ file.separator === "\t" ? "tabs" : file.separator
         }}{{ file.kept ? ", mapping kept from before" : "" }}</span

@@ -118,6 +118,8 @@ export const ROLES: Record<ColumnUse["role"], string> = {
   quantity: "quantity",
   amount: "amount",
   cost: "cost",
+  price: "unit price",
+  discount: "discount",
   key: "key",
   key_name: "name of the key",
   level: "level",
