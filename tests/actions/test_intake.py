@@ -60,15 +60,16 @@ def test_next_month_is_one_drop_and_one_confirmation(office: Office, ledger: str
     mapping = first.files[0].mapping
     assert mapping is not None
     columns = tuple(replace(use, role="rep", name="rep") if use.column == "who" else use for use in mapping.columns)
-    map_file(office, first.id, 0, replace(mapping, columns=columns, name="sales"))
+    map_file(office, first.id, 0, replace(mapping, columns=columns, name="sales", covers_through="2026-02-28"))
     post_files(office, first.id, quiet)
     second = stage_files(office, ledger, [csv_file("march.csv", header, "2026-03-01,O2,Bo,5.125")])
     assert second.files[0].kept
+    assert second.files[0].mapping.covers_through is None, "how far it is complete is said anew for each file"  # type: ignore[union-attr]
     assert [use.role for use in second.files[0].mapping.columns] == ["date", "order", "rep", "amount"]  # type: ignore[union-attr]
     assert post_files(office, second.id, quiet).version == 2
     assert net(office, ledger) == Fraction("15.125"), "a finer file raises the scale exactly"
     assert describe_ledger(office, ledger).amount_decimals == 3
-    assert [batch.amount for batch in list_batches(office, ledger)] == ["10", "5.125"]
+    assert [batch.amount for batch in list_batches(office, ledger)] == ["10.000", "5.125"]
 
 
 def test_unreadable_values_block_until_a_decision(office: Office, ledger: str, csv_file: Write) -> None:

@@ -85,7 +85,10 @@ def propose(table: TextTable, known_dimensions: dict[str, str | None] | None = N
 
 
 def refreshed(mapping: Mapping, table: TextTable) -> Mapping:
-    """A kept mapping for a new file of its shape: formats are looked at again where the kept ones do not read the column."""
+    """A kept mapping for a new file of its shape: formats are looked at again where the kept ones do not read the column.
+
+    How far the files are complete is a new question with each of them, so the last answer is not kept.
+    """
     columns = []
     for use in mapping.columns:
         column = table.column(use.column)
@@ -98,7 +101,7 @@ def refreshed(mapping: Mapping, table: TextTable) -> Mapping:
             if use.decimal_mark not in marks and marks:
                 use = replace(use, decimal_mark=marks[0] if len(marks) == 1 else None)
         columns.append(use)
-    return replace(mapping, columns=tuple(columns))
+    return replace(mapping, columns=tuple(columns), covers_through=None)
 
 
 def _feed_name(file: str) -> str:

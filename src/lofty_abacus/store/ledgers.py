@@ -63,6 +63,7 @@ def ledger_named(engine: Engine, name: str) -> LedgerRecord:
 def batches(engine: Engine, ledger_id: int) -> list[BatchRecord]:
     """The batches of the current version, in the order of posting."""
     with transaction(engine) as connection:
+        scale = connection.execute(select(ledger.c.amount_scale).where(ledger.c.id == ledger_id)).scalar_one()
         return [
             BatchRecord(
                 id=row["id"],
@@ -74,7 +75,7 @@ def batches(engine: Engine, ledger_id: int) -> list[BatchRecord]:
                 version=row["posted_version"],
                 lines=row["line_count"],
                 left_out=row["left_out_count"],
-                amount=f"{row['amount_total'].normalize():f}",
+                amount=f"{row['amount_total']:.{scale}f}",
                 first_day=row["first_day"],
                 last_day=row["last_day"],
             )

@@ -830,9 +830,8 @@ export interface components {
          * @description The use of every column. name: the feed's name. returns_are: how a returns file writes its amounts and quantities.
          *
          *     covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
-         *     repeated: what happens to a line whose line id came before; unreadable: whether
-         *     lines with values that cannot be read are left out, by decision. round_to: decimals to which an amount computed from quantity, price
-         *     and discount is rounded; null: not at all.
+         *     repeated: what happens to a line whose line id came before. unreadable: what happens to a line with a value that cannot be
+         *     read. round_to: decimals to which an amount computed from quantity, price and discount is rounded; null: not at all.
          */
         Mapping: {
             /** Columns */

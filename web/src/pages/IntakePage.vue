@@ -26,6 +26,7 @@ const newCurrency = ref("EUR");
 const trouble = ref("");
 const shown = ref(0);
 const ready = computed(() => check.value?.ready && !busy.value);
+const newest = computed(() => [...batches.value].reverse());
 const file = computed(() => staging.value?.files[shown.value] ?? null);
 
 onMounted(async () => {
@@ -213,7 +214,7 @@ function toFigures(): void {
           </thead>
           <tbody>
             <tr
-              v-for="each in batches"
+              v-for="each in newest"
               :key="each.id"
               :title="`content ${each.file_hash.slice(0, 12)}`"
               data-test="batch"
@@ -323,6 +324,10 @@ function toFigures(): void {
   font-weight: 400;
 }
 .confirm {
+  position: sticky;
+  bottom: -12px;
+  background: var(--sheet);
+  padding: 4px 0;
   display: flex;
   gap: 14px;
   align-items: center;

@@ -69,24 +69,31 @@ const emit = defineEmits<{ change: [next: Partial<Mapping>] }>();
       />
       Leave lines with unreadable values out</label
     >
-    <table v-if="check.problems.length || check.repeated.length">
-      <thead>
-        <tr>
-          <th>Row</th>
-          <th>Column</th>
-          <th>Text</th>
-          <th>Why</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(problem, at) in [...check.problems, ...check.repeated]" :key="at" data-test="problem">
-          <td class="number">{{ problem.row }}</td>
-          <td>{{ problem.column || "whole row" }}</td>
-          <td>{{ problem.text || "(blank)" }}</td>
-          <td>{{ problem.reason }}</td>
-        </tr>
-      </tbody>
-    </table>
+    <div
+      v-if="check.problems.length || check.repeated.length"
+      class="problems"
+      tabindex="0"
+      aria-label="Values with problems"
+    >
+      <table>
+        <thead>
+          <tr>
+            <th>Row</th>
+            <th>Column</th>
+            <th>Text</th>
+            <th>Why</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(problem, at) in [...check.problems, ...check.repeated]" :key="at" data-test="problem">
+            <td class="number">{{ problem.row }}</td>
+            <td>{{ problem.column || "whole row" }}</td>
+            <td>{{ problem.text || "(blank)" }}</td>
+            <td>{{ problem.reason }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
     <p v-if="check.problem_count > check.problems.length" class="quiet">
       and {{ count(check.problem_count - check.problems.length, "more value") }}
     </p>
@@ -116,6 +123,12 @@ label {
 .trouble {
   margin: 6px 0;
   padding-left: 28px;
+}
+
+.problems {
+  max-height: 150px;
+  overflow-y: auto;
+  margin-bottom: 8px;
 }
 table {
   border-collapse: collapse;

@@ -25,6 +25,11 @@ const choices = computed(() =>
   })),
 );
 
+const chosen = computed(() => {
+  const current = props.at === null ? undefined : props.statement.bases[props.at];
+  return current && `${current.back}-${current.unit}`;
+});
+
 function base(back: number, of: PeriodBase["unit"]): PeriodBase {
   return { back, unit: of, align: "same_dates", kind: "period" };
 }
@@ -61,7 +66,7 @@ function remove(): void {
 </script>
 
 <template>
-  <Choices title="Compare with" :choices="choices" @take="takeKey" />
+  <Choices title="Compare with" :choices="choices" :chosen="chosen" @take="takeKey" />
   <form class="steps" @submit.prevent="takeSteps">
     <input v-model="steps" type="number" min="1" max="400" aria-label="How many" />
     <select v-model="unit" aria-label="Unit">
