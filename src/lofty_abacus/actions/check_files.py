@@ -70,7 +70,7 @@ def check_files(office: Office, number: str) -> StagingCheck:
     """Check every file of a staging. Raises NotFoundError."""
     staging = staging_of(office, number)
     record = office.books.ledger(staging.ledger)
-    posted = {each.file_hash: each.file for each in office.books.batches(record.id)}
+    posted = {each.file_hash: each.file for each in office.books.batches(record.id) if each.active}
     today = record.today(office.now())
     hashes = Counter(each.file_hash for each in staging.files)
     checks = []

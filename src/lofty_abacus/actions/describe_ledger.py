@@ -94,7 +94,9 @@ class MembersFound:
 def list_ledgers(office: Office) -> tuple[LedgerListed, ...]:
     """All ledgers with the number of their lines."""
     return tuple(
-        LedgerListed(each.name, each.currency, each.version, sum(batch.lines for batch in office.books.batches(each.id)))
+        LedgerListed(
+            each.name, each.currency, each.version, sum(batch.lines for batch in office.books.batches(each.id) if batch.active)
+        )
         for each in office.books.ledgers()
     )
 
@@ -126,7 +128,7 @@ def describe_ledger(office: Office, ledger: str) -> LedgerDescription:
 
 
 def list_batches(office: Office, ledger: str) -> tuple[BatchRecord, ...]:
-    """The posted files of the current version. Raises NotFoundError."""
+    """All posted files, withdrawn ones too. Raises NotFoundError."""
     return tuple(office.books.batches(office.books.ledger(ledger).id))
 
 

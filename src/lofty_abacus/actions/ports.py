@@ -49,20 +49,30 @@ class Books(Protocol):
         """Make an empty ledger. Raises NameTakenError."""
         ...
 
-    def opened(self, name: str) -> OpenedLedger:
-        """A ledger's current version. Raises NotFoundError, RecordsError."""
+    def opened(self, name: str, version: int | None = None) -> OpenedLedger:
+        """A ledger's current version, or an earlier one. Raises NotFoundError, RecordsError."""
         ...
 
     def batches(self, ledger_id: int) -> list[BatchRecord]:
-        """The batches of the current version, in the order of posting."""
+        """All batches, withdrawn ones too, in the order of posting."""
+        ...
+
+    def withdraw(self, ledger_id: int, batch_id: int, *, leave_hole: bool) -> int:
+        """Take a batch out as a new version, which is returned. Raises RefusedError, NotFoundError."""
+        ...
+
+    def restore(self, ledger_id: int, batch_id: int) -> int:
+        """Take a withdrawn batch in again as a new version, which is returned. Raises RefusedError, NotFoundError."""
         ...
 
     def kept_mappings(self, ledger_id: int) -> list[KeptMapping]:
         """A ledger's mappings, the latest kept first."""
         ...
 
-    def post(self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress) -> Posting:
-        """Post files as one new version, all or nothing. Raises RefusedError, RecordsError."""
+    def post(
+        self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, replaces: Sequence[int] = ()
+    ) -> Posting:
+        """Post files as one new version, all or nothing, in place of the batches named. Raises RefusedError, RecordsError."""
         ...
 
     def read_lines(self, ledger_id: int, ids: Sequence[int]) -> list[ReadLine]:

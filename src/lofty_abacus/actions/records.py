@@ -45,7 +45,7 @@ class LedgerRecord:
 
 @dataclass(frozen=True)
 class BatchRecord:
-    """A posted file. amount: net total as decimal text."""
+    """A posted file. amount: net total as decimal text. active: whether it counts in the current version."""
 
     id: int
     feed: str
@@ -59,6 +59,7 @@ class BatchRecord:
     amount: str
     first_day: date | None
     last_day: date | None
+    active: bool
 
 
 @dataclass(frozen=True)

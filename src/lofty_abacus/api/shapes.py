@@ -20,11 +20,12 @@ Path = tuple[str | None, ...]
 
 @dataclass(frozen=True)
 class Question:
-    """A statement asked of a ledger, and which rows are unfolded."""
+    """A statement asked of a ledger, which rows are unfolded, and an earlier version to ask it of (null: the current one)."""
 
     ledger: str
     statement: Statement
     opened: Opened = Opened()
+    version: int | None = None
 
 
 @dataclass(frozen=True)
@@ -58,6 +59,37 @@ class NewLedgerShape:
     currency: str = "EUR"
     time_zone: str = "UTC"
     calendar: CalendarSettings = CalendarSettings()
+
+
+@dataclass(frozen=True)
+class Withdrawal:
+    """A batch to be taken out; whether its days become a hole (not posted) rather than quiet."""
+
+    ledger: str
+    batch: int
+    leave_hole: bool = False
+
+
+@dataclass(frozen=True)
+class Restoration:
+    """A withdrawn batch to be taken in again."""
+
+    ledger: str
+    batch: int
+
+
+@dataclass(frozen=True)
+class NewVersion:
+    """The ledger version that a change made."""
+
+    version: int
+
+
+@dataclass(frozen=True)
+class PostingShape:
+    """How staged files are posted: in place of these batches (none: beside what is there)."""
+
+    replaces: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -100,6 +132,9 @@ STRICT = (
     LinesQuestion,
     NewLedgerShape,
     MappingShape,
+    Withdrawal,
+    Restoration,
+    PostingShape,
 )
 for _shape in STRICT:
     assert is_dataclass(_shape)

@@ -23,7 +23,7 @@ from lofty_abacus.actions.records import (
     ReadLine,
 )
 from lofty_abacus.core.windows.ranges import DaySet
-from lofty_abacus.store import ledgers, lines_read, mappings, posting
+from lofty_abacus.store import ledgers, lines_read, mappings, posting, withdrawing
 from lofty_abacus.store.columns_cache import ColumnsCache
 from lofty_abacus.store.engine import connect
 from lofty_abacus.store.migrating import migrate
@@ -52,27 +52,37 @@ class MariaDbBooks:
         ledgers.make_ledger(self.engine, new)
         return self.ledger(new.name)
 
-    def opened(self, name: str) -> OpenedLedger:
+    def opened(self, name: str, version: int | None = None) -> OpenedLedger:
         """Facts and lines of one version: read again where a posting came between. Raises NotFoundError, RecordsError."""
         for _ in range(TRIES):
             record = self.ledger(name)
-            facts = ledgers.ledger_facts(self.engine, record.id)
-            version, source = self._cache.source(record.id)
-            if facts.version == version:
+            facts = ledgers.ledger_facts(self.engine, record.id, version)
+            found, source = self._cache.source(record.id, version)
+            if facts.version == found:
                 return OpenedLedger(record, facts, source)
         raise RecordsError("Postings follow each other too fast to read the ledger: try again.")
 
     def batches(self, ledger_id: int) -> list[BatchRecord]:
-        """The batches of the current version, in the order of posting."""
+        """All batches, withdrawn ones too, in the order of posting."""
         return ledgers.batches(self.engine, ledger_id)
+
+    def withdraw(self, ledger_id: int, batch_id: int, *, leave_hole: bool) -> int:
+        """Take a batch out as a new version, which is returned. Raises RefusedError, NotFoundError."""
+        return withdrawing.withdraw(self.engine, ledger_id, batch_id, leave_hole=leave_hole)
+
+    def restore(self, ledger_id: int, batch_id: int) -> int:
+        """Take a withdrawn batch in again as a new version, which is returned. Raises RefusedError, NotFoundError."""
+        return withdrawing.restore(self.engine, ledger_id, batch_id)
 
     def kept_mappings(self, ledger_id: int) -> list[KeptMapping]:
         """A ledger's mappings, the latest kept first."""
         return mappings.kept_mappings(self.engine, ledger_id)
 
-    def post(self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress) -> Posting:
-        """Post files as one new version, all or nothing. Raises RefusedError, RecordsError."""
-        return posting.post(self.engine, ledger_id, files, today, progress)
+    def post(
+        self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, replaces: Sequence[int] = ()
+    ) -> Posting:
+        """Post files as one new version, all or nothing, in place of the batches named. Raises RefusedError, RecordsError."""
+        return posting.post(self.engine, ledger_id, files, today, progress, replaces)
 
     def read_lines(self, ledger_id: int, ids: Sequence[int]) -> list[ReadLine]:
         """Lines by id, in the order of the ids."""

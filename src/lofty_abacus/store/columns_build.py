@@ -46,13 +46,13 @@ class Manifest:
     checksums: dict[str, int]
 
 
-def build(engine: Engine, url: str, ledger_id: int, folder: Path) -> Manifest:
-    """Read the current version's lines, sort them by (day, order) and write the columns; the folder appears whole."""
+def build(engine: Engine, url: str, ledger_id: int, version: int, folder: Path) -> Manifest:
+    """Read a version's lines, sort them by (day, order) and write the columns; the folder appears whole."""
     with transaction(engine) as connection:
         row = connection.execute(select(ledger).where(ledger.c.id == ledger_id)).mappings().one()
         found = dimensions(connection, ledger_id)
         own = [(number, each) for number, each in found if each.of is None]
-        batches = [each["id"] for each in active_batches(connection, ledger_id)]
+        batches = [each["id"] for each in active_batches(connection, ledger_id, version)]
         read = _read_lines(url, ledger_id, batches, [each.name for _, each in own], row["amount_scale"], row["quantity_scale"])
         sizes = {each.name: member_count(connection, number) for number, each in found}
         levels = {each.name: level_mapping(connection, number, sizes[each.of]) for number, each in found if each.of is not None}
@@ -63,7 +63,7 @@ def build(engine: Engine, url: str, ledger_id: int, folder: Path) -> Manifest:
     manifest = Manifest(
         form=FORM,
         ledger_id=ledger_id,
-        version=row["version"],
+        version=version,
         rows=len(amount),
         amount=str(int((amount >> 32).sum()) * 2**32 + int((amount & 0xFFFFFFFF).sum())),
         first_day=first_day,
@@ -82,13 +82,14 @@ def checksum(values: NDArray[Any]) -> int:
     return zlib.crc32(np.ascontiguousarray(values).view(np.uint8).data) if len(values) else 0
 
 
-def posted_control(connection: Connection, ledger_id: int) -> tuple[int, int, str]:
-    """(version, lines, net total in minor units as text) as MariaDB's batches record them."""
+def posted_control(connection: Connection, ledger_id: int, version: int | None = None) -> tuple[int, int, str]:
+    """(version, lines, net total in minor units as text) as MariaDB's batches record them; of the current version if None."""
     row = connection.execute(select(ledger.c.version, ledger.c.amount_scale).where(ledger.c.id == ledger_id)).one()
-    batches = active_batches(connection, ledger_id)
+    at = row.version if version is None else version
+    batches = active_batches(connection, ledger_id, at)
     lines = sum(each["line_count"] for each in batches)
     minor = sum(int(each["amount_total"].scaleb(row.amount_scale)) for each in batches)
-    return row.version, lines, str(minor)
+    return at, lines, str(minor)
 
 
 def _read_lines(

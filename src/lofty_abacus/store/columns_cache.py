@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import logging
 import shutil
+from collections import OrderedDict
 from pathlib import Path
 from threading import Lock
 
@@ -20,6 +21,9 @@ from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.members import members_of
 
 _log = logging.getLogger(__name__)
+#: Versions held open in memory, over all ledgers, and kept as files per ledger.
+MOST_OPEN = 8
+MOST_KEPT = 3
 
 
 class ColumnsCache:
@@ -29,19 +33,19 @@ class ColumnsCache:
         self._engine = engine
         self._url = url
         self._folder = folder
-        self._open: dict[int, tuple[int, ColumnsSource]] = {}
+        self._open: OrderedDict[tuple[int, int], ColumnsSource] = OrderedDict()
         self._lock = Lock()
 
-    def source(self, ledger_id: int) -> tuple[int, ColumnsSource]:
-        """(version, source) of the ledger's current version. Raises RecordsError where columns cannot be made to agree."""
+    def source(self, ledger_id: int, version: int | None = None) -> tuple[int, ColumnsSource]:
+        """(version, source) of a version, the current one if None. Raises RecordsError where columns cannot be made to agree."""
         with self._lock:
             with transaction(self._engine) as connection:
-                control = posted_control(connection, ledger_id)
-            known = self._open.get(ledger_id)
-            if known is not None and known[0] == control[0]:
-                return known
-            source = self._opened(ledger_id, control)
-            self._open[ledger_id] = (control[0], source)
+                control = posted_control(connection, ledger_id, version)
+            key = (ledger_id, control[0])
+            source = self._open.pop(key, None) or self._opened(ledger_id, control)
+            self._open[key] = source
+            while len(self._open) > MOST_OPEN:
+                self._open.popitem(last=False)
             return control[0], source
 
     def _opened(self, ledger_id: int, control: tuple[int, int, str]) -> ColumnsSource:
@@ -50,16 +54,15 @@ class ColumnsCache:
         manifest = _verified(folder, control)
         if manifest is None:
             _log.info("building the columns of ledger %s, version %s", ledger_id, control[0])
-            built = build(self._engine, self._url, ledger_id, folder)
+            built = build(self._engine, self._url, ledger_id, control[0], folder)
             manifest = _verified(folder, control)
             if manifest is None:
                 raise RecordsError(
                     f"The lines of ledger {ledger_id} do not agree with its batches: {built.rows} lines of"
                     f" {built.amount} minor units, and the batches say {control[1]} lines of {control[2]}."
                 )
-            for old in home.iterdir():
-                if old != folder:
-                    shutil.rmtree(old, ignore_errors=True)
+            for old in sorted(home.iterdir(), key=lambda each: each.stat().st_mtime)[:-MOST_KEPT]:
+                shutil.rmtree(old, ignore_errors=True)
         return ColumnsSource(self._columns(folder, manifest))
 
     def _columns(self, folder: Path, manifest: Manifest) -> LineColumns:

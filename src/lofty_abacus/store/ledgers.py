@@ -7,7 +7,7 @@ from dataclasses import asdict
 from datetime import UTC, date, datetime
 from typing import Any
 
-from sqlalchemy import Connection, Engine, select
+from sqlalchemy import ColumnElement, Connection, Engine, Table, select
 from sqlalchemy.exc import IntegrityError
 
 from lofty_abacus.actions.errors import NameTakenError, NotFoundError
@@ -17,10 +17,10 @@ from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.statement.ledger import Dimension, LedgerFacts
 from lofty_abacus.core.windows.as_of import AsOfPolicy, LastPostedDay, PinnedDay
 from lofty_abacus.core.windows.coverage import FeedCoverage, default_coverage
-from lofty_abacus.core.windows.ranges import DayRange
+from lofty_abacus.core.windows.ranges import DayRange, DaySet, day_set
 from lofty_abacus.store import line_tables
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.store.tables import batch, dimension, ledger, mapping
+from lofty_abacus.store.tables import batch, batch_span, dimension, hole, ledger, mapping
 
 
 def make_ledger(engine: Engine, new: NewLedger) -> int:
@@ -61,7 +61,7 @@ def ledger_named(engine: Engine, name: str) -> LedgerRecord:
 
 
 def batches(engine: Engine, ledger_id: int) -> list[BatchRecord]:
-    """The batches of the current version, in the order of posting."""
+    """All batches, withdrawn ones too, in the order of posting."""
     with transaction(engine) as connection:
         scale = connection.execute(select(ledger.c.amount_scale).where(ledger.c.id == ledger_id)).scalar_one()
         return [
@@ -78,27 +78,35 @@ def batches(engine: Engine, ledger_id: int) -> list[BatchRecord]:
                 amount=f"{row['amount_total']:.{scale}f}",
                 first_day=row["first_day"],
                 last_day=row["last_day"],
+                active=row["active"],
             )
-            for row in active_batches(connection, ledger_id)
+            for row in _batches(connection, batch.c.ledger_id == ledger_id)
         ]
 
 
-def ledger_facts(engine: Engine, ledger_id: int) -> LedgerFacts:
-    """The ledger's current version as the core sees it. Raises NotFoundError."""
+def ledger_facts(engine: Engine, ledger_id: int, version: int | None = None) -> LedgerFacts:
+    """The ledger's current version, or an earlier one, as the core sees it. Raises NotFoundError.
+
+    Dimensions, lookups and the scale are those of today: they only ever grow.
+    """
     with transaction(engine) as connection:
         row = connection.execute(select(ledger).where(ledger.c.id == ledger_id)).mappings().first()
         if row is None:
             raise NotFoundError(f"There is no ledger {ledger_id}.")
-        feeds = _feeds(connection, ledger_id)
+        if version is not None and not 0 <= version <= row["version"]:
+            raise NotFoundError(f"{row['name']} has no version {version}: it is at version {row['version']}.")
+        at = row["version"] if version is None else version
+        counted = active_batches(connection, ledger_id, at)
+        feeds = _feeds(connection, counted, at)
         return LedgerFacts(
             name=row["name"],
-            version=row["version"],
+            version=at,
             currency=row["currency"],
             scales=Scales(row["amount_scale"], row["quantity_scale"]),
             calendar=CalendarSettings(**row["calendar"]),
             feeds=feeds,
             dimensions=tuple(each for _, each in dimensions(connection, ledger_id)),
-            has=_has(connection, ledger_id),
+            has=_has(connection, ledger_id, [each["id"] for each in counted]),
             last_line_day=max((each.days.last for each in feeds), default=None),
         )
 
@@ -113,40 +121,63 @@ def dimensions(connection: Connection, ledger_id: int) -> list[tuple[int, Dimens
     ]
 
 
-def active_batches(connection: Connection, ledger_id: int) -> list[Map[str, Any]]:
-    """The batches of the current version with their feed's name and declared coverage, in the order of posting."""
+def active_batches(connection: Connection, ledger_id: int, version: int | None = None) -> list[Map[str, Any]]:
+    """The batches of the current version, or an earlier one, with their feed's name and declared coverage, as posted."""
+    if version is None:
+        return _batches(connection, (batch.c.ledger_id == ledger_id) & batch.c.active)
+    span = select(batch_span.c.id).where(batch_span.c.batch_id == batch.c.id, _holds_at(batch_span, version)).exists()
+    return _batches(connection, (batch.c.ledger_id == ledger_id) & span)
+
+
+def _holds_at(table: Table, version: int) -> ColumnElement[bool]:
+    """Whether a row with from_version and until_version holds at a version."""
+    until = table.c.until_version
+    return (table.c.from_version <= version) & (until.is_(None) | (until > version))
+
+
+def _batches(connection: Connection, which: ColumnElement[bool]) -> list[Map[str, Any]]:
     query = (
         select(batch, mapping.c.name.label("feed"), mapping.c.kind, mapping.c.covers_from, mapping.c.covers_through)
         .join(mapping, mapping.c.id == batch.c.mapping_id)
-        .where(batch.c.ledger_id == ledger_id, batch.c.withdrawn_version.is_(None))
+        .where(which)
         .order_by(batch.c.id)
     )
     return [dict(row) for row in connection.execute(query).mappings()]
 
 
-def _feeds(connection: Connection, ledger_id: int) -> tuple[FeedCoverage, ...]:
+def _feeds(connection: Connection, counted: list[Map[str, Any]], version: int) -> tuple[FeedCoverage, ...]:
     by_feed: dict[str, list[Map[str, Any]]] = {}
-    for row in active_batches(connection, ledger_id):
+    for row in counted:
         if row["line_count"]:
             by_feed.setdefault(row["feed"], []).append(row)
-    return tuple(_feed(name, rows) for name, rows in by_feed.items())
+    return tuple(_feed(name, rows, _holes(connection, rows[0]["mapping_id"], version)) for name, rows in by_feed.items())
 
 
-def _feed(name: str, rows: list[Map[str, Any]]) -> FeedCoverage:
+def _holes(connection: Connection, mapping_id: int, version: int) -> DaySet:
+    """The days of a feed that are declared not posted."""
+    rows = connection.execute(
+        select(hole.c.first_day, hole.c.last_day)
+        .join(batch, batch.c.id == hole.c.batch_id)
+        .where(batch.c.mapping_id == mapping_id, _holds_at(hole, version))
+    )
+    return day_set(DayRange(first, last) for first, last in rows)
+
+
+def _feed(name: str, rows: list[Map[str, Any]], holes: DaySet) -> FeedCoverage:
     by_posting = [row["last_day_by_posting"] for row in rows if row["last_day_by_posting"]]
     days = default_coverage(min(row["first_day"] for row in rows), max(by_posting, default=None))
     first, last = rows[0]["covers_from"] or days.first, rows[0]["covers_through"] or days.last
     carries = {"sale" for row in rows if row["sale_lines"]} | {"return" for row in rows if row["return_lines"]}
     declared = rows[0]["covers_through"] is not None
-    return FeedCoverage(name, DayRange(first, max(first, last)), frozenset(carries), declared=declared)
+    return FeedCoverage(name, DayRange(first, max(first, last)), frozenset(carries), holes, declared=declared)
 
 
-def _has(connection: Connection, ledger_id: int) -> frozenset[str]:
+def _has(connection: Connection, ledger_id: int, batch_ids: list[int]) -> frozenset[str]:
     table = line_tables.line_table(ledger_id)
+    which = ", ".join(map(str, batch_ids)) or "0"
     found = set()
     for name in ("quantity", "cost"):
-        query = f"SELECT EXISTS(SELECT 1 FROM {table} l JOIN batch b ON b.id = l.batch_id"
-        query += f" WHERE b.withdrawn_version IS NULL AND l.{name} IS NOT NULL)"
+        query = f"SELECT EXISTS(SELECT 1 FROM {table} WHERE batch_id IN ({which}) AND {name} IS NOT NULL)"
         if connection.exec_driver_sql(query).scalar():
             found.add(name)
     return frozenset(found)

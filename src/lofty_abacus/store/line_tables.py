@@ -69,7 +69,7 @@ def make_view(connection: Connection, ledger_id: int, dimensions: list[tuple[int
     dimensions: (id, name, id of the dimension it is a level of or None, name of that dimension or None).
     """
     columns = ["l.id", "l.day", "IF(l.is_return, 'return', 'sale') AS side"]
-    joins = ["JOIN batch b ON b.id = l.batch_id AND b.withdrawn_version IS NULL"]
+    joins = ["JOIN batch b ON b.id = l.batch_id AND b.active"]
     for number, name, of, of_name in dimensions:
         code = f"l.{code_column(name)}"
         if of is not None and of_name is not None:

@@ -56,7 +56,7 @@ def added_up(engine: Engine, ledger_id: int, days: DaySet, filters: Sequence[Cod
     """Add the lines of some days up in MariaDB. roles: dimension name per role whose different ids are counted."""
     with transaction(engine) as connection:
         where, values = _where(days, filters)
-        source = f"{line_table(ledger_id)} l JOIN batch b ON b.id = l.batch_id AND b.withdrawn_version IS NULL"
+        source = f"{line_table(ledger_id)} l JOIN batch b ON b.id = l.batch_id AND b.active"
         by_side = connection.execute(
             text(
                 "SELECT is_return, COUNT(*) AS n, SUM(amount) AS amount, SUM(quantity) AS quantity, SUM(cost) AS cost"

@@ -23,27 +23,35 @@ from lofty_abacus.store import bulk, line_tables, members
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.ledgers import dimensions
 from lofty_abacus.store.mappings import keep_mapping
-from lofty_abacus.store.tables import batch, ledger
+from lofty_abacus.store.spans import take_out
+from lofty_abacus.store.tables import batch, batch_span, ledger
 
 CHUNK = 50_000
 LOCK_SECONDS = 600
 
 
-def post(engine: Engine, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress) -> Posting:
-    """Post files as one new version. Raises RefusedError (nothing changed) and RecordsError.
+def post(
+    engine: Engine,
+    ledger_id: int,
+    files: Sequence[PostedFile],
+    today: date,
+    progress: Progress,
+    replaces: Sequence[int] = (),
+) -> Posting:
+    """Post files as one new version, in place of the batches named. Raises RefusedError (nothing changed) and RecordsError.
 
     progress: called with what is being done, and how many lines of how many are loaded.
     """
-    with _one_at_a_time(engine, ledger_id):
+    with one_at_a_time(engine, ledger_id):
         _refuse_known_content(engine, ledger_id, files)
         progress("Preparing the ledger", 0, 0)
         _prepare_tables(engine, ledger_id, files)
         with transaction(engine) as connection:
-            return _write(connection, ledger_id, files, today, progress)
+            return _write(connection, ledger_id, files, today, progress, replaces)
 
 
 @contextmanager
-def _one_at_a_time(engine: Engine, ledger_id: int) -> Iterator[None]:
+def one_at_a_time(engine: Engine, ledger_id: int) -> Iterator[None]:
     """Hold the ledger's posting lock: two postings wait for each other."""
     name = f"lofty_post_{ledger_id}"
     with engine.connect() as connection:
@@ -61,7 +69,7 @@ def _refuse_known_content(engine: Engine, ledger_id: int, files: Sequence[Posted
             found = connection.execute(
                 select(batch.c.file_name, batch.c.id).where(
                     batch.c.ledger_id == ledger_id,
-                    batch.c.withdrawn_version.is_(None),
+                    batch.c.active,
                     batch.c.file_hash == each.file_hash,
                 )
             ).first()
@@ -127,12 +135,21 @@ def _raise_scales(connection: Connection, ledger_id: int, files: Sequence[Posted
         connection.execute(ledger.update().where(ledger.c.id == ledger_id).values(amount_scale=amount, quantity_scale=quantity))
 
 
-def _write(connection: Connection, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress) -> Posting:
+def _write(
+    connection: Connection,
+    ledger_id: int,
+    files: Sequence[PostedFile],
+    today: date,
+    progress: Progress,
+    replaces: Sequence[int],
+) -> Posting:
     row = connection.execute(select(ledger).where(ledger.c.id == ledger_id).with_for_update()).mappings().one()
     version = row["version"] + 1
     numbers = {each.name: number for number, each in dimensions(connection, ledger_id)}
     total = sum(len(each.staged) for each in files if isinstance(each.staged, StagedLines))
     done, minor, made = 0, 0, []
+    for old in replaces:
+        take_out(connection, ledger_id, old, version)
     for each in files:
         progress(f"Posting {each.staged.file}", done, total)
         mapping_id = keep_mapping(connection, ledger_id, each.shape, each.staged.mapping)
@@ -174,10 +191,13 @@ def _insert_batch(
             posted_at=datetime.now(UTC).replace(tzinfo=None),
             file_name=staged.file,
             file_hash=file.file_hash,
+            active=True,
             **values,
         )
     )
-    return int(made.inserted_primary_key[0])  # type: ignore[index]
+    number = int(made.inserted_primary_key[0])  # type: ignore[index]
+    connection.execute(batch_span.insert().values(batch_id=number, from_version=version))
+    return number
 
 
 def _write_lookup(connection: Connection, numbers: dict[str, int], lookup: StagedLookup) -> None:
@@ -236,7 +256,7 @@ def _refuse_repeated(connection: Connection, ledger_id: int, batch_id: int, file
         text(
             f"SELECT n.line_ref, n.file_row, b.file_name, o.file_row FROM {table} n"
             f" JOIN {table} o ON o.line_ref = n.line_ref AND o.id <> n.id"
-            " JOIN batch b ON b.id = o.batch_id AND b.withdrawn_version IS NULL"
+            " JOIN batch b ON b.id = o.batch_id AND b.active"
             " WHERE n.batch_id = :b LIMIT 1"
         ),
         {"b": batch_id},

@@ -64,7 +64,7 @@ batch = Table(
     Column("ledger_id", ForeignKey("ledger.id"), nullable=False),
     Column("mapping_id", ForeignKey("mapping.id"), nullable=False),
     Column("posted_version", Integer, nullable=False),
-    Column("withdrawn_version", Integer),
+    Column("active", Boolean, nullable=False),
     Column("posted_at", DateTime, nullable=False),
     Column("file_name", String(255), nullable=False),
     Column("file_hash", String(64), nullable=False),
@@ -76,6 +76,30 @@ batch = Table(
     Column("first_day", Date),
     Column("last_day", Date),
     Column("last_day_by_posting", Date),
+    **_OPTIONS,
+)
+
+#: The versions in which a batch counts: from one on, until (not with) another; null: still.
+batch_span = Table(
+    "batch_span",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("batch_id", ForeignKey("batch.id"), nullable=False),
+    Column("from_version", Integer, nullable=False),
+    Column("until_version", Integer),
+    **_OPTIONS,
+)
+
+#: Days of a feed that are declared not posted, with the versions in which they are.
+hole = Table(
+    "hole",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("batch_id", ForeignKey("batch.id"), nullable=False),
+    Column("first_day", Date, nullable=False),
+    Column("last_day", Date, nullable=False),
+    Column("from_version", Integer, nullable=False),
+    Column("until_version", Integer),
     **_OPTIONS,
 )
 

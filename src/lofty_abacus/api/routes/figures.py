@@ -18,14 +18,14 @@ router = APIRouter(prefix="/api", tags=["figures"])
 @router.post("/answers", response_model=Answer)
 def post_answer(request: Request, question: Question) -> Response:
     """Answer a statement."""
-    answer = answer_statement(request.app.state.office, question.ledger, question.statement, question.opened)
+    answer = answer_statement(request.app.state.office, question.ledger, question.statement, question.opened, question.version)
     return Response(answer_to_json(answer), media_type="application/json")
 
 
 @router.post("/answers.csv", response_class=Response)
 def post_answer_csv(request: Request, question: Question) -> Response:
     """The same answer as CSV."""
-    answer = answer_statement(request.app.state.office, question.ledger, question.statement, question.opened)
+    answer = answer_statement(request.app.state.office, question.ledger, question.statement, question.opened, question.version)
     headers = {"Content-Disposition": 'attachment; filename="figures.csv"'}
     return Response(csv_table(answer, question.statement), media_type="text/csv; charset=utf-8", headers=headers)
 

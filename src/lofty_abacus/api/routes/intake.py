@@ -13,7 +13,7 @@ from lofty_abacus.actions.check_files import StagingCheck, check_files
 from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.stage_files import Staging, discard_staging, map_file, stage_files, staging_of
 from lofty_abacus.api.jobs import Job
-from lofty_abacus.api.shapes import MappingShape
+from lofty_abacus.api.shapes import MappingShape, PostingShape
 
 router = APIRouter(prefix="/api", tags=["intake"])
 
@@ -50,11 +50,12 @@ def get_check(request: Request, number: str) -> StagingCheck:
 
 
 @router.post("/stagings/{number}/posting", status_code=202)
-def post_posting(request: Request, number: str) -> Job:
+def post_posting(request: Request, number: str, how: PostingShape | None = None) -> Job:
     """Post all files of a staging, or none; the job tells how far it is."""
+    replaces = how.replaces if how else ()
     office = request.app.state.office
     staging_of(office, number)
-    job: Job = request.app.state.jobs.start(lambda progress: post_files(office, number, progress))
+    job: Job = request.app.state.jobs.start(lambda progress: post_files(office, number, progress, replaces))
     return job
 
 

@@ -15,7 +15,8 @@ from lofty_abacus.actions.describe_ledger import (
 )
 from lofty_abacus.actions.make_ledger import make_ledger
 from lofty_abacus.actions.records import BatchRecord, NewLedger
-from lofty_abacus.api.shapes import NewLedgerShape
+from lofty_abacus.actions.withdraw_batch import restore_batch, withdraw_batch
+from lofty_abacus.api.shapes import NewLedgerShape, NewVersion, Restoration, Withdrawal
 
 router = APIRouter(prefix="/api", tags=["ledgers"])
 MOST_MEMBERS = 500
@@ -45,6 +46,18 @@ def get_ledger(request: Request, name: str) -> LedgerDescription:
 def get_batches(request: Request, name: str) -> tuple[BatchRecord, ...]:
     """A ledger's posted files."""
     return list_batches(request.app.state.office, name)
+
+
+@router.post("/ledger/withdrawals")
+def post_withdrawal(request: Request, what: Withdrawal) -> NewVersion:
+    """Take a posted file out of the ledger."""
+    return NewVersion(withdraw_batch(request.app.state.office, what.ledger, what.batch, leave_hole=what.leave_hole))
+
+
+@router.post("/ledger/restorations")
+def post_restoration(request: Request, what: Restoration) -> NewVersion:
+    """Take a withdrawn file in again."""
+    return NewVersion(restore_batch(request.app.state.office, what.ledger, what.batch))
 
 
 @router.get("/ledger/members")

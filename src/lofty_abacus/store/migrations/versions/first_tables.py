@@ -67,7 +67,7 @@ CREATE TABLE batch (
     ledger_id INTEGER NOT NULL,
     mapping_id INTEGER NOT NULL,
     posted_version INTEGER NOT NULL,
-    withdrawn_version INTEGER,
+    active BOOL NOT NULL,
     posted_at DATETIME NOT NULL,
     file_name VARCHAR(255) NOT NULL,
     file_hash VARCHAR(64) NOT NULL,
@@ -102,6 +102,28 @@ CREATE TABLE `member` (
     PRIMARY KEY (dimension_id, code),
     CONSTRAINT member_by_key UNIQUE (dimension_id, member_key),
     FOREIGN KEY(dimension_id) REFERENCES dimension (id)
+)ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin
+""",
+    """
+CREATE TABLE batch_span (
+    id INTEGER NOT NULL AUTO_INCREMENT,
+    batch_id INTEGER NOT NULL,
+    from_version INTEGER NOT NULL,
+    until_version INTEGER,
+    PRIMARY KEY (id),
+    FOREIGN KEY(batch_id) REFERENCES batch (id)
+)ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin
+""",
+    """
+CREATE TABLE hole (
+    id INTEGER NOT NULL AUTO_INCREMENT,
+    batch_id INTEGER NOT NULL,
+    first_day DATE NOT NULL,
+    last_day DATE NOT NULL,
+    from_version INTEGER NOT NULL,
+    until_version INTEGER,
+    PRIMARY KEY (id),
+    FOREIGN KEY(batch_id) REFERENCES batch (id)
 )ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin
 """,
 )

@@ -1,0 +1,18 @@
+"""Take a posted file out of the ledger, and in again."""
+
+from __future__ import annotations
+
+from lofty_abacus.actions.ports import Office
+
+
+def withdraw_batch(office: Office, ledger: str, batch: int, *, leave_hole: bool) -> int:
+    """Withdraw a batch; with leave_hole its days are not posted rather than quiet. The new version.
+
+    Raises RefusedError, NotFoundError, RecordsError.
+    """
+    return office.books.withdraw(office.books.ledger(ledger).id, batch, leave_hole=leave_hole)
+
+
+def restore_batch(office: Office, ledger: str, batch: int) -> int:
+    """Restore a withdrawn batch. The new version. Raises RefusedError, NotFoundError, RecordsError."""
+    return office.books.restore(office.books.ledger(ledger).id, batch)
