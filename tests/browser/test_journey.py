@@ -13,6 +13,7 @@ from pathlib import Path
 from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
 
 from lofty_abacus.demo.scenario import LEDGER_NAME
 from tests.browser.screen import Screen
@@ -187,3 +188,45 @@ def test_a_file_of_ones_own(page: Chrome, address: str, tmp_path: Path) -> None:
     screen.says("rod-0", "1 Jan – 17 Feb 2026")
     screen.click_cell("Nord/Köhl", "net_sales.0.value")
     screen.until(lambda: "own.csv, row 2" in screen.find("proof").text, "the proof names file and row")
+
+
+def test_a_corrected_month_takes_the_old_ones_place(page: Chrome, address: str, tmp_path: Path) -> None:
+    def file(name: str, *rows: str) -> str:
+        path = tmp_path / name
+        path.write_text("\n".join(["date,line id,rep,amount", *rows]))
+        return str(path)
+
+    screen = Screen(page)
+    screen.says("ledger", LEDGER_NAME)
+    page.find_element(By.LINK_TEXT, "Intake").click()
+    screen.click("new-ledger")
+    screen.find("new-ledger-name").send_keys("Corrected")
+    screen.click("make-ledger")
+    screen.says("ledger", "Corrected")
+
+    def post(*paths: str) -> None:
+        page.find_element(By.CSS_SELECTOR, '[data-test="files"]').send_keys("\n".join(paths))
+        screen.until(lambda: screen.find("post").is_enabled(), "the files can be posted")
+        screen.click("post")
+        screen.find("posted")
+
+    post(file("feb.csv", "2026-02-02,F1,Ada,10", "2026-02-03,F2,Bo,20"), file("mar.csv", "2026-03-02,M1,Ada,5"))
+    screen.click("replace-feb.csv")
+    screen.says("replacing", "feb.csv")
+    post(file("feb-new.csv", "2026-02-02,F1,Ada,12.50", "2026-02-03,F2,Bo,20"))
+    assert "withdrawn" in _batch(screen, "feb.csv").text
+    screen.click("to-figures")
+    screen.cell_becomes("total", "net_sales.0.value", "37.50")
+    screen.says("notice", "Agrees to the cent with 3 posted lines")
+
+    page.find_element(By.LINK_TEXT, "Intake").click()
+    screen.click("withdraw-mar.csv")
+    screen.click("withdraw-hole")
+    screen.until(lambda: "withdrawn" in _batch(screen, "mar.csv").text, "March is withdrawn")
+    assert page.find_elements(By.CSS_SELECTOR, '[data-test="posted-rods"] .bead.hole')
+    screen.click("restore-mar.csv")
+    screen.until(lambda: "withdrawn" not in _batch(screen, "mar.csv").text, "March counts again")
+
+
+def _batch(screen: Screen, name: str) -> WebElement:
+    return screen.until(lambda: next(row for row in screen.all("batch") if row.text.startswith(name)), f"{name} is listed")  # type: ignore[no-any-return]

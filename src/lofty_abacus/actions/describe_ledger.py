@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.records import BatchRecord
+from lofty_abacus.actions.records import BatchRecord, PostedMonth
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.errors import QuestionError, nearest
 from lofty_abacus.core.measures.table import MEASURES, Kind, Polarity, Unit
@@ -130,6 +130,11 @@ def describe_ledger(office: Office, ledger: str) -> LedgerDescription:
 def list_batches(office: Office, ledger: str) -> tuple[BatchRecord, ...]:
     """All posted files, withdrawn ones too. Raises NotFoundError."""
     return tuple(office.books.batches(office.books.ledger(ledger).id))
+
+
+def list_months(office: Office, ledger: str) -> tuple[PostedMonth, ...]:
+    """Which months of which feed are posted. Raises NotFoundError."""
+    return tuple(office.books.posted_months(office.books.ledger(ledger).id))
 
 
 def find_members(office: Office, ledger: str, dimension: str, search: str, limit: int) -> MembersFound:

@@ -16,6 +16,7 @@ from lofty_abacus.actions.records import (
     LedgerRecord,
     NewLedger,
     PostedFile,
+    PostedMonth,
     Posting,
     Progress,
     ReadLine,
@@ -55,6 +56,10 @@ class Books(Protocol):
 
     def batches(self, ledger_id: int) -> list[BatchRecord]:
         """All batches, withdrawn ones too, in the order of posting."""
+        ...
+
+    def posted_months(self, ledger_id: int) -> list[PostedMonth]:
+        """Per feed every month from its first to its last, posted or not, in time order."""
         ...
 
     def withdraw(self, ledger_id: int, batch_id: int, *, leave_hole: bool) -> int:

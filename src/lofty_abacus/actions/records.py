@@ -63,6 +63,17 @@ class BatchRecord:
 
 
 @dataclass(frozen=True)
+class PostedMonth:
+    """What a feed has posted in one month (2026-03); amount: net total; hole: whether it is declared not posted."""
+
+    feed: str
+    month: str
+    lines: int
+    amount: str
+    hole: bool
+
+
+@dataclass(frozen=True)
 class KeptMapping:
     """A mapping and the shape of the files that it is for."""
 

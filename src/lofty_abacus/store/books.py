@@ -18,12 +18,13 @@ from lofty_abacus.actions.records import (
     LedgerRecord,
     NewLedger,
     PostedFile,
+    PostedMonth,
     Posting,
     Progress,
     ReadLine,
 )
 from lofty_abacus.core.windows.ranges import DaySet
-from lofty_abacus.store import ledgers, lines_read, mappings, posting, withdrawing
+from lofty_abacus.store import ledgers, lines_read, mappings, months, posting, withdrawing
 from lofty_abacus.store.columns_cache import ColumnsCache
 from lofty_abacus.store.engine import connect
 from lofty_abacus.store.migrating import migrate
@@ -65,6 +66,10 @@ class MariaDbBooks:
     def batches(self, ledger_id: int) -> list[BatchRecord]:
         """All batches, withdrawn ones too, in the order of posting."""
         return ledgers.batches(self.engine, ledger_id)
+
+    def posted_months(self, ledger_id: int) -> list[PostedMonth]:
+        """Per feed every month from its first to its last, posted or not, in time order."""
+        return months.posted_months(self.engine, ledger_id)
 
     def withdraw(self, ledger_id: int, batch_id: int, *, leave_hole: bool) -> int:
         """Take a batch out as a new version, which is returned. Raises RefusedError, NotFoundError."""

@@ -164,6 +164,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger/months": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Months
+         * @description Which months of which feed are posted.
+         */
+        get: operations["get_months_api_ledger_months_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/restorations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Restoration
+         * @description Take a withdrawn file in again.
+         */
+        post: operations["post_restoration_api_ledger_restorations_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/withdrawals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Withdrawal
+         * @description Take a posted file out of the ledger.
+         */
+        post: operations["post_withdrawal_api_ledger_withdrawals_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ledgers": {
         parameters: {
             query?: never;
@@ -434,9 +494,11 @@ export interface components {
         };
         /**
          * BatchRecord
-         * @description A posted file. amount: net total as decimal text.
+         * @description A posted file. amount: net total as decimal text. active: whether it counts in the current version.
          */
         BatchRecord: {
+            /** Active */
+            active: boolean;
             /** Amount */
             amount: string;
             /** Feed */
@@ -937,6 +999,14 @@ export interface components {
             time_zone: string;
         };
         /**
+         * NewVersion
+         * @description The ledger version that a change made.
+         */
+        NewVersion: {
+            /** Version */
+            version: number;
+        };
+        /**
          * Notice
          * @description Something left out or to be known: how many lines, what net amount; about: the measure, feed or role it concerns.
          */
@@ -1101,6 +1171,22 @@ export interface components {
             kind: "pinned";
         };
         /**
+         * PostedMonth
+         * @description What a feed has posted in one month (2026-03); amount: net total; hole: whether it is declared not posted.
+         */
+        PostedMonth: {
+            /** Amount */
+            amount: string;
+            /** Feed */
+            feed: string;
+            /** Hole */
+            hole: boolean;
+            /** Lines */
+            lines: number;
+            /** Month */
+            month: string;
+        };
+        /**
          * Posting
          * @description What a posting made: the new version, its batches, lines and net total (decimal text at the ledger's scale).
          */
@@ -1113,6 +1199,17 @@ export interface components {
             lines: number;
             /** Version */
             version: number;
+        };
+        /**
+         * PostingShape
+         * @description How staged files are posted: in place of these batches (none: beside what is there).
+         */
+        PostingShape: {
+            /**
+             * Replaces
+             * @default []
+             */
+            replaces: number[];
         };
         /**
          * Problem
@@ -1164,7 +1261,7 @@ export interface components {
         };
         /**
          * Question
-         * @description A statement asked of a ledger, and which rows are unfolded.
+         * @description A statement asked of a ledger, which rows are unfolded, and an earlier version to ask it of (null: the current one).
          */
         Question: {
             /** Ledger */
@@ -1177,6 +1274,8 @@ export interface components {
              */
             opened: components["schemas"]["Opened"];
             statement: components["schemas"]["Statement"];
+            /** Version */
+            version?: number | null;
         };
         /**
          * ReadLine
@@ -1210,6 +1309,16 @@ export interface components {
             row: number;
             /** Side */
             side: string;
+        };
+        /**
+         * Restoration
+         * @description A withdrawn batch to be taken in again.
+         */
+        Restoration: {
+            /** Batch */
+            batch: number;
+            /** Ledger */
+            ledger: string;
         };
         /**
          * Row
@@ -1432,6 +1541,21 @@ export interface components {
             msg: string;
             /** Error Type */
             type: string;
+        };
+        /**
+         * Withdrawal
+         * @description A batch to be taken out; whether its days become a hole (not posted) rather than quiet.
+         */
+        Withdrawal: {
+            /** Batch */
+            batch: number;
+            /**
+             * Leave Hole
+             * @default false
+             */
+            leave_hole: boolean;
+            /** Ledger */
+            ledger: string;
         };
     };
     responses: never;
@@ -1675,6 +1799,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MembersFound"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_months_api_ledger_months_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostedMonth"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_restoration_api_ledger_restorations_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Restoration"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewVersion"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_withdrawal_api_ledger_withdrawals_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Withdrawal"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewVersion"];
                 };
             };
             /** @description Validation Error */
@@ -1975,7 +2196,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PostingShape"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             202: {

@@ -23,6 +23,7 @@ export type Notice = Shapes["Notice"];
 export type Opened = Shapes["Opened"];
 export type Operand = Shapes["Operand"];
 export type PeriodBase = Shapes["PeriodBase"];
+export type PostedMonth = Shapes["PostedMonth"];
 export type Proof = Shapes["Proof"];
 export type Row = Shapes["Row"];
 export type ShownMeasure = Shapes["ShownMeasure"];

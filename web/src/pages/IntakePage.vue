@@ -4,9 +4,10 @@ import { storeToRefs } from "pinia";
 import { computed, onMounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import type { Mapping } from "@/contract";
-import { dayText, rangeText } from "@/model/days";
 import { grouped } from "@/model/numbers";
 import CheckPanel from "@/panels/CheckPanel.vue";
+import BatchList from "@/panels/BatchList.vue";
+import PostedRods from "@/panels/PostedRods.vue";
 import MappingPanel from "@/panels/MappingPanel.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { useIntake } from "@/state/intake";
@@ -18,7 +19,7 @@ const router = useRouter();
 const ledgers = useLedgers();
 const intake = useIntake();
 const { list, open } = storeToRefs(ledgers);
-const { staging, check, job, batches, busy, failure } = storeToRefs(intake);
+const { staging, check, job, batches, months, replacing, busy, failure } = storeToRefs(intake);
 const over = ref(false);
 const making = ref(false);
 const newName = ref("");
@@ -26,7 +27,6 @@ const newCurrency = ref("EUR");
 const trouble = ref("");
 const shown = ref(0);
 const ready = computed(() => check.value?.ready && !busy.value);
-const newest = computed(() => [...batches.value].reverse());
 const file = computed(() => staging.value?.files[shown.value] ?? null);
 
 onMounted(async () => {
@@ -87,6 +87,18 @@ async function post(): Promise<void> {
   await intake.readBatches(open.value.name);
 }
 
+async function takeOut(batch: number, leaveHole: boolean): Promise<void> {
+  if (!open.value) return;
+  await intake.withdraw(open.value.name, batch, leaveHole);
+  await ledgers.choose(open.value.name);
+}
+
+async function takeIn(batch: number): Promise<void> {
+  if (!open.value) return;
+  await intake.restore(open.value.name, batch);
+  await ledgers.choose(open.value.name);
+}
+
 function toFigures(): void {
   if (open.value) void router.push({ path: "/figures", query: { ledger: open.value.name } });
 }
@@ -124,6 +136,13 @@ function toFigures(): void {
       </form>
     </div>
     <Trouble v-if="trouble || failure" :message="trouble || failure?.message || ''" />
+
+    <p v-if="replacing" class="replacing" role="status" data-test="replacing">
+      The next files take the place of <strong>{{ replacing.file }}</strong> ({{
+        count(replacing.lines, "line")
+      }}, {{ grouped(replacing.amount) }}).
+      <button type="button" class="plain" @click="replacing = null">Do not replace</button>
+    </p>
 
     <section
       v-if="!staging"
@@ -199,39 +218,16 @@ function toFigures(): void {
     <section class="batches" aria-label="Posted files">
       <h2>Posted to {{ open?.name }}</h2>
       <p v-if="!batches.length" class="quiet">Nothing yet.</p>
-      <div v-else class="list">
-        <table>
-          <thead>
-            <tr>
-              <th>File</th>
-              <th>Feed</th>
-              <th class="number">Lines</th>
-              <th class="number">Net total</th>
-              <th>Days</th>
-              <th class="number">Left out</th>
-              <th>Posted</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr
-              v-for="each in newest"
-              :key="each.id"
-              :title="`content ${each.file_hash.slice(0, 12)}`"
-              data-test="batch"
-            >
-              <td>{{ each.file }}</td>
-              <td>{{ each.feed }}</td>
-              <td class="number">{{ each.kind === "lookup" ? "" : each.lines.toLocaleString("en") }}</td>
-              <td class="number">{{ each.kind === "lookup" ? "" : grouped(each.amount) }}</td>
-              <td>
-                {{ each.first_day && each.last_day ? rangeText(each.first_day, each.last_day) : "lookup" }}
-              </td>
-              <td class="number">{{ each.left_out || "" }}</td>
-              <td>{{ dayText(each.posted_at.slice(0, 10)) }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <template v-else>
+        <PostedRods :months="months" />
+        <BatchList
+          :batches="batches"
+          :busy="!!busy"
+          @withdraw="takeOut"
+          @restore="takeIn"
+          @replace="(batch) => (replacing = batch)"
+        />
+      </template>
     </section>
   </div>
 </template>
@@ -339,32 +335,14 @@ h2 {
 }
 .batches {
   flex: 1;
-  min-height: 160px;
+  min-height: 260px;
   display: flex;
   flex-direction: column;
+  gap: 8px;
 }
-.list {
-  overflow: auto;
-  background: var(--sheet);
-  border: 1px solid var(--line);
-  flex: 1;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th {
-  position: sticky;
-  top: 0;
-  background: var(--soft);
-  text-align: left;
-}
-th.number {
-  text-align: right;
-}
-th,
-td {
-  padding: 3px 10px;
-  border-bottom: 1px solid var(--soft);
+.replacing {
+  margin: 0;
+  background: var(--warn);
+  padding: 6px 12px;
 }
 </style>

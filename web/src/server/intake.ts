@@ -16,8 +16,8 @@ export function check(staging: string): Promise<StagingCheck> {
   return get(`/api/stagings/${staging}/check`);
 }
 
-export function post(staging: string): Promise<Job> {
-  return send("POST", `/api/stagings/${staging}/posting`);
+export function post(staging: string, replaces: number[]): Promise<Job> {
+  return send("POST", `/api/stagings/${staging}/posting`, { replaces });
 }
 
 export function discard(staging: string): Promise<void> {

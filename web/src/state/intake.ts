@@ -1,10 +1,11 @@
 /** Files on their way into a ledger. */
 import { defineStore } from "pinia";
 import { ref, shallowRef } from "vue";
-import type { BatchRecord, Failure, Job, Mapping, Staging, StagingCheck } from "@/contract";
+import type { BatchRecord, Failure, Job, Mapping, PostedMonth, Staging, StagingCheck } from "@/contract";
 import { Refusal } from "@/server/http";
 import * as server from "@/server/intake";
-import { listBatches } from "@/server/ledgers";
+import * as ledgers from "@/server/ledgers";
+import { listBatches, listMonths } from "@/server/ledgers";
 
 const ASK_AGAIN = 250;
 
@@ -13,6 +14,8 @@ export const useIntake = defineStore("intake", () => {
   const check = shallowRef<StagingCheck | null>(null);
   const job = shallowRef<Job | null>(null);
   const batches = shallowRef<BatchRecord[]>([]);
+  const months = shallowRef<PostedMonth[]>([]);
+  const replacing = shallowRef<BatchRecord | null>(null);
   const busy = ref("");
   const failure = ref<Failure | null>(null);
 
@@ -50,13 +53,13 @@ export const useIntake = defineStore("intake", () => {
   function post(): Promise<void> {
     return attempt("Posting", async () => {
       if (!staging.value) return;
-      job.value = await server.post(staging.value.id);
+      job.value = await server.post(staging.value.id, replacing.value ? [replacing.value.id] : []);
       while (job.value.state === "running") {
         await new Promise((resume) => setTimeout(resume, ASK_AGAIN));
         job.value = await server.job(job.value.id);
       }
       if (job.value.failure) failure.value = job.value.failure;
-      else staging.value = check.value = null;
+      else staging.value = check.value = replacing.value = null;
     });
   }
 
@@ -66,8 +69,39 @@ export const useIntake = defineStore("intake", () => {
   }
 
   async function readBatches(ledger: string): Promise<void> {
-    batches.value = await listBatches(ledger);
+    [batches.value, months.value] = await Promise.all([listBatches(ledger), listMonths(ledger)]);
   }
 
-  return { staging, check, job, batches, busy, failure, drop, map, post, discard, readBatches };
+  /** Take a posted file out, or in again. */
+  function withdraw(ledger: string, batch: number, leaveHole: boolean): Promise<void> {
+    return attempt("Withdrawing", async () => {
+      await ledgers.withdraw(ledger, batch, leaveHole);
+      await readBatches(ledger);
+    });
+  }
+
+  function restore(ledger: string, batch: number): Promise<void> {
+    return attempt("Restoring", async () => {
+      await ledgers.restore(ledger, batch);
+      await readBatches(ledger);
+    });
+  }
+
+  return {
+    staging,
+    check,
+    job,
+    batches,
+    months,
+    replacing,
+    busy,
+    failure,
+    drop,
+    map,
+    post,
+    discard,
+    readBatches,
+    withdraw,
+    restore,
+  };
 });

@@ -12,9 +12,10 @@ from lofty_abacus.actions.describe_ledger import (
     find_members,
     list_batches,
     list_ledgers,
+    list_months,
 )
 from lofty_abacus.actions.make_ledger import make_ledger
-from lofty_abacus.actions.records import BatchRecord, NewLedger
+from lofty_abacus.actions.records import BatchRecord, NewLedger, PostedMonth
 from lofty_abacus.actions.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.api.shapes import NewLedgerShape, NewVersion, Restoration, Withdrawal
 
@@ -46,6 +47,12 @@ def get_ledger(request: Request, name: str) -> LedgerDescription:
 def get_batches(request: Request, name: str) -> tuple[BatchRecord, ...]:
     """A ledger's posted files."""
     return list_batches(request.app.state.office, name)
+
+
+@router.get("/ledger/months")
+def get_months(request: Request, name: str) -> tuple[PostedMonth, ...]:
+    """Which months of which feed are posted."""
+    return list_months(request.app.state.office, name)
 
 
 @router.post("/ledger/withdrawals")

@@ -1,0 +1,147 @@
+<script setup lang="ts">
+/** The posted files, the latest first; each can be withdrawn, restored or replaced. */
+import { computed, ref } from "vue";
+import type { BatchRecord } from "@/contract";
+import { dayText, rangeText } from "@/model/days";
+import { grouped } from "@/model/numbers";
+import { count } from "@/words/words";
+
+const props = defineProps<{ batches: BatchRecord[]; busy: boolean }>();
+const emit = defineEmits<{
+  withdraw: [batch: number, leaveHole: boolean];
+  restore: [batch: number];
+  replace: [batch: BatchRecord];
+}>();
+
+const newest = computed(() => [...props.batches].reverse());
+const asked = ref<number | null>(null);
+
+function withdraw(batch: number, leaveHole: boolean): void {
+  asked.value = null;
+  emit("withdraw", batch, leaveHole);
+}
+</script>
+
+<template>
+  <div class="list">
+    <table>
+      <thead>
+        <tr>
+          <th scope="col">File</th>
+          <th scope="col">Feed</th>
+          <th scope="col" class="number">Lines</th>
+          <th scope="col" class="number">Net total</th>
+          <th scope="col">Days</th>
+          <th scope="col" class="number">Left out</th>
+          <th scope="col">Posted</th>
+          <th scope="col">Change</th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="each in newest" :key="each.id">
+          <tr
+            :class="{ out: !each.active }"
+            :title="`batch ${each.id}, version ${each.version}, content ${each.file_hash.slice(0, 12)}`"
+            data-test="batch"
+          >
+            <td>{{ each.file }}<small v-if="!each.active"> withdrawn</small></td>
+            <td>{{ each.feed }}</td>
+            <td class="number">{{ each.kind === "lookup" ? "" : each.lines.toLocaleString("en") }}</td>
+            <td class="number">{{ each.kind === "lookup" ? "" : grouped(each.amount) }}</td>
+            <td>
+              {{ each.first_day && each.last_day ? rangeText(each.first_day, each.last_day) : "lookup" }}
+            </td>
+            <td class="number">{{ each.left_out || "" }}</td>
+            <td>{{ dayText(each.posted_at.slice(0, 10)) }}</td>
+            <td>
+              <template v-if="each.kind !== 'lookup'">
+                <button
+                  v-if="!each.active"
+                  type="button"
+                  class="plain"
+                  :disabled="busy"
+                  :data-test="`restore-${each.file}`"
+                  @click="emit('restore', each.id)"
+                >
+                  Restore
+                </button>
+                <template v-else>
+                  <button
+                    type="button"
+                    class="plain"
+                    :disabled="busy"
+                    :data-test="`replace-${each.file}`"
+                    @click="emit('replace', each)"
+                  >
+                    Replace
+                  </button>
+                  <button
+                    type="button"
+                    class="plain"
+                    :disabled="busy"
+                    :data-test="`withdraw-${each.file}`"
+                    @click="asked = asked === each.id ? null : each.id"
+                  >
+                    Withdraw
+                  </button>
+                </template>
+              </template>
+            </td>
+          </tr>
+          <tr v-if="asked === each.id" class="ask">
+            <td colspan="8">
+              Withdraw {{ count(each.lines, "line") }} with {{ grouped(each.amount) }} net? Its days then
+              count as
+              <button type="button" data-test="withdraw-hole" @click="withdraw(each.id, true)">
+                not posted: figures there are undefined
+              </button>
+              <button type="button" data-test="withdraw-quiet" @click="withdraw(each.id, false)">
+                quiet: figures there are 0
+              </button>
+              <button type="button" class="plain" @click="asked = null">Keep it</button>
+            </td>
+          </tr>
+        </template>
+      </tbody>
+    </table>
+  </div>
+</template>
+
+<style scoped>
+.list {
+  overflow: auto;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  flex: 1;
+  min-height: 120px;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th {
+  position: sticky;
+  top: 0;
+  background: var(--soft);
+  text-align: left;
+}
+th.number {
+  text-align: right;
+}
+th,
+td {
+  padding: 3px 10px;
+  border-bottom: 1px solid var(--soft);
+}
+.out td {
+  color: var(--quiet);
+  text-decoration: line-through;
+}
+.out td:last-child,
+.out small {
+  text-decoration: none;
+}
+.ask td {
+  background: var(--warn);
+}
+</style>
