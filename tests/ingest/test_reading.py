@@ -6,14 +6,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lofty_abacus.ingest.delimited import TextTable, read_delimited
 from lofty_abacus.ingest.problems import UnreadableFileError
+from lofty_abacus.ingest.reading import read_table
+from lofty_abacus.ingest.table import TextTable
 
 
 def read(tmp_path: Path, content: bytes, name: str = "lines.csv") -> TextTable:
     path = tmp_path / "file"
     path.write_bytes(content)
-    return read_delimited(path, name)
+    return read_table(path, name)
 
 
 def texts(table: TextTable, header: str) -> list[str]:
@@ -74,7 +75,7 @@ def test_no_bytes_crash_the_reader(tmp_path_factory: pytest.TempPathFactory, con
     path = tmp_path_factory.mktemp("fuzz") / "file"
     path.write_bytes(content)
     try:
-        table = read_delimited(path, "file")
+        table = read_table(path, "file")
     except UnreadableFileError:
         return
     assert all(len(column.codes) == len(table) for column in table.columns)

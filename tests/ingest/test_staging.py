@@ -8,16 +8,17 @@ import pytest
 
 from lofty_abacus.core.days import day_of
 from lofty_abacus.ingest.applying import stage_lines, stage_lookup
-from lofty_abacus.ingest.delimited import TextTable, read_delimited
 from lofty_abacus.ingest.mapping import ColumnUse, Mapping, plain_name
 from lofty_abacus.ingest.problems import MappingError
 from lofty_abacus.ingest.proposing import propose, refreshed
+from lofty_abacus.ingest.reading import read_table
+from lofty_abacus.ingest.table import TextTable
 
 Write = Callable[..., tuple[str, Path]]
 
 
 def table_of(written: tuple[str, Path]) -> TextTable:
-    return read_delimited(written[1], written[0])
+    return read_table(written[1], written[0])
 
 
 def roles(mapping: Mapping) -> dict[str, str]:

@@ -15,10 +15,11 @@ from typing import Any
 from lofty_abacus.actions.errors import NotFoundError
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.ingest.applying import check_mapping
-from lofty_abacus.ingest.delimited import TextTable, read_delimited
 from lofty_abacus.ingest.mapping import ColumnUse, Mapping, shape_of
 from lofty_abacus.ingest.problems import UnreadableFileError
 from lofty_abacus.ingest.proposing import propose, refreshed
+from lofty_abacus.ingest.reading import read_table
+from lofty_abacus.ingest.table import TextTable
 
 SAMPLE_ROWS = 6
 
@@ -48,6 +49,8 @@ class StagedFile:
     mapping: Mapping | None
     kept: bool
     error: str | None
+    sheets: tuple[str, ...] = ()
+    notes: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -61,12 +64,10 @@ class Staging:
 
 def stage_files(office: Office, ledger: str, files: Sequence[tuple[str, Path]]) -> Staging:
     """Take files in (name, where it lies; the file is copied) and propose a mapping for each. Raises NotFoundError."""
-    record = office.books.ledger(ledger)
+    kept, known = _known(office, ledger)
     number = secrets.token_hex(8)
     folder = office.staging / number
     folder.mkdir(parents=True)
-    kept = {each.shape: each.mapping for each in reversed(office.books.kept_mappings(record.id))}
-    known = {each.name: each.role for each in office.books.opened(ledger).facts.dimensions if each.of is None}
     staged = []
     for at, (name, path) in enumerate(files):
         place = folder / f"file-{at}"
@@ -103,6 +104,19 @@ def map_file(office: Office, number: str, file: int, mapping: Mapping) -> Stagin
     return changed
 
 
+def choose_sheet(office: Office, number: str, file: int, sheet: str) -> Staging:
+    """Read another sheet of a workbook, with a mapping of its own. Raises NotFoundError."""
+    staging = staging_of(office, number)
+    if not 0 <= file < len(staging.files) or sheet not in staging.files[file].sheets:
+        raise NotFoundError(f"There is no sheet {sheet!r} in this file.")
+    files = list(staging.files)
+    kept, known = _known(office, staging.ledger)
+    files[file] = _taken_in(files[file].name, _folder(office, number) / f"file-{file}", kept, known, sheet)
+    changed = replace(staging, files=tuple(files))
+    _write(_folder(office, number), changed)
+    return changed
+
+
 def discard_staging(office: Office, number: str) -> None:
     """Throw staged files away; no error if they are gone."""
     shutil.rmtree(_folder(office, number), ignore_errors=True)
@@ -110,12 +124,13 @@ def discard_staging(office: Office, number: str) -> None:
 
 def table_of(office: Office, staging: Staging, file: int) -> TextTable:
     """A staged file's text. Raises UnreadableFileError."""
-    return _read(_folder(office, staging.id) / f"file-{file}", staging.files[file].name)
+    mapping = staging.files[file].mapping
+    return _read(_folder(office, staging.id) / f"file-{file}", staging.files[file].name, mapping.sheet if mapping else None)
 
 
 @lru_cache(maxsize=4)
-def _read(path: Path, name: str) -> TextTable:
-    return read_delimited(path, name)
+def _read(path: Path, name: str, sheet: str | None) -> TextTable:
+    return read_table(path, name, sheet)
 
 
 def _folder(office: Office, number: str) -> Path:
@@ -124,22 +139,43 @@ def _folder(office: Office, number: str) -> Path:
     return office.staging / number
 
 
-def _taken_in(name: str, place: Path, kept: dict[str, Mapping], known: dict[str, str | None]) -> StagedFile:
+def _known(office: Office, ledger: str) -> tuple[dict[str, Mapping], dict[str, str | None]]:
+    """The ledger's kept mappings by shape, and its line dimensions with their roles."""
+    record = office.books.ledger(ledger)
+    kept = {each.shape: each.mapping for each in reversed(office.books.kept_mappings(record.id))}
+    return kept, {each.name: each.role for each in office.books.opened(ledger).facts.dimensions if each.of is None}
+
+
+def _taken_in(
+    name: str, place: Path, kept: dict[str, Mapping], known: dict[str, str | None], sheet: str | None = None
+) -> StagedFile:
     with place.open("rb") as file:
         file_hash = hashlib.file_digest(file, "sha256").hexdigest()
     try:
-        table = _read(place, name)
+        table = _read(place, name, sheet)
     except UnreadableFileError as error:
         return StagedFile(name, file_hash, 0, "", "", (), (), None, False, str(error))
     headers = [column.header for column in table.columns]
     before = kept.get(shape_of(headers))
     mapping = refreshed(before, table) if before is not None else propose(table, known)
+    mapping = replace(mapping, sheet=table.sheets[0] if table.sheets else None)
     sample = tuple(
         SampleRow(int(table.rows[at]), tuple(column.texts[column.codes[at]] for column in table.columns))
         for at in range(min(SAMPLE_ROWS, len(table)))
     )
     return StagedFile(
-        name, file_hash, len(table), table.encoding, table.separator, tuple(headers), sample, mapping, before is not None, None
+        name=name,
+        file_hash=file_hash,
+        rows=len(table),
+        encoding=table.encoding,
+        separator=table.separator,
+        headers=tuple(headers),
+        sample=sample,
+        mapping=mapping,
+        kept=before is not None,
+        error=None,
+        sheets=table.sheets,
+        notes=table.notes,
     )
 
 
@@ -154,4 +190,5 @@ def _file_from(found: dict[str, Any]) -> StagedFile:
     if mapping is not None:
         mapping = Mapping(**{**mapping, "columns": tuple(ColumnUse(**each) for each in mapping["columns"])})
     sample = tuple(SampleRow(each["row"], tuple(each["fields"])) for each in found["sample"])
-    return StagedFile(**{**found, "mapping": mapping, "headers": tuple(found["headers"]), "sample": sample})
+    plain = {name: tuple(found[name]) for name in ("headers", "sheets", "notes")}
+    return StagedFile(**{**found, **plain, "mapping": mapping, "sample": sample})

@@ -93,6 +93,14 @@ class PostingShape:
 
 
 @dataclass(frozen=True)
+class SheetShape:
+    """Which sheet of a staged workbook is to be read."""
+
+    file: int
+    sheet: str
+
+
+@dataclass(frozen=True)
 class MappingShape:
     """The analyst's mapping for one staged file."""
 
@@ -135,6 +143,7 @@ STRICT = (
     Withdrawal,
     Restoration,
     PostingShape,
+    SheetShape,
 )
 for _shape in STRICT:
     assert is_dataclass(_shape)

@@ -13,11 +13,11 @@ from lofty_abacus.core.days import day_number
 from lofty_abacus.core.errors import NotExactError
 from lofty_abacus.core.money import at_scale, computed_amount, decimal_text
 from lofty_abacus.ingest.dates import read_date
-from lofty_abacus.ingest.delimited import TextColumn, TextTable
 from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, NUMBERS, ColumnUse, Mapping, Role, plain_name
 from lofty_abacus.ingest.numbers import read_number
 from lofty_abacus.ingest.problems import MappingError, Problem
 from lofty_abacus.ingest.staged import Numbers, StagedLines, StagedLookup
+from lofty_abacus.ingest.table import TextColumn, TextTable
 
 LEAST_AMOUNT_SCALE = 2
 _Value = TypeVar("_Value")

@@ -59,6 +59,7 @@ class Mapping:
     covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
     repeated: what happens to a line whose line id came before. unreadable: what happens to a line with a value that cannot be
     read. round_to: decimals to which an amount computed from quantity, price and discount is rounded; null: not at all.
+    sheet: of a workbook; null: the first that is not hidden.
     """
 
     name: str
@@ -70,6 +71,7 @@ class Mapping:
     repeated: Literal["refuse", "leave_out"] = "refuse"
     unreadable: Literal["refuse", "leave_out"] = "refuse"
     round_to: int | None = None
+    sheet: str | None = None
 
     def with_role(self, role: Role) -> ColumnUse | None:
         """The first column of a role."""

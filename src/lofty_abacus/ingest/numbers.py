@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Iterable
+from decimal import Decimal
 from typing import Literal
 
 from lofty_abacus.core.errors import NotExactError
 from lofty_abacus.core.money import decimal_parts
 
 DecimalMark = Literal["point", "comma"]
+#: Digits that spreadsheets keep of a number; what a binary float holds beyond them was never typed.
+DIGITS = 15
 _SIGNS = re.compile(r"[\s\u00a0\u202f'’]|[$€£¥₹]|\b[A-Z]{3}\b")
 _POINT = re.compile(r"[+-]?(?:\d{1,3}(?:,\d{3})+|\d*)(?:\.\d*)?")
 _COMMA = re.compile(r"[+-]?(?:\d{1,3}(?:\.\d{3})+|\d*)(?:,\d*)?")
@@ -33,6 +37,13 @@ def read_number(text: str, mark: DecimalMark) -> tuple[int, int] | None:
     while decimals and unscaled % 10 == 0:
         unscaled, decimals = unscaled // 10, decimals - 1
     return (-unscaled if negative else unscaled), decimals
+
+
+def float_text(value: float) -> str:
+    """The decimal number that somebody typed before a file kept it as a binary float: its 15 digits. Not a number: blank."""
+    if math.isnan(value):
+        return ""
+    return f"{Decimal(f'{value:.{DIGITS}g}'):f}" if math.isfinite(value) else str(value)
 
 
 def decimal_marks(texts: Iterable[str]) -> list[DecimalMark]:

@@ -8,9 +8,9 @@ from typing import Literal
 import numpy as np
 
 from lofty_abacus.ingest.dates import date_formats
-from lofty_abacus.ingest.delimited import TextColumn, TextTable
 from lofty_abacus.ingest.mapping import NUMBERS, ColumnUse, FileKind, Mapping, Role, plain_name
 from lofty_abacus.ingest.numbers import decimal_marks, read_number
+from lofty_abacus.ingest.table import TextColumn, TextTable
 
 #: Words that headings use, by role; an exact word counts more than a part of one.
 WORDS: dict[Role, tuple[str, ...]] = {

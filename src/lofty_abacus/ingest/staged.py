@@ -7,9 +7,9 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from lofty_abacus.ingest.delimited import TextColumn
 from lofty_abacus.ingest.mapping import Mapping
 from lofty_abacus.ingest.problems import Problem
+from lofty_abacus.ingest.table import TextColumn
 
 
 @dataclass(frozen=True)

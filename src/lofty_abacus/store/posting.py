@@ -17,8 +17,8 @@ from lofty_abacus.actions.records import PostedFile, Posting, Progress
 from lofty_abacus.core.days import day_number, day_of
 from lofty_abacus.core.errors import NotExactError
 from lofty_abacus.core.money import MAX_SCALE, at_scale, decimal_text
-from lofty_abacus.ingest.delimited import TextColumn
 from lofty_abacus.ingest.staged import Numbers, StagedLines, StagedLookup
+from lofty_abacus.ingest.table import TextColumn
 from lofty_abacus.store import bulk, line_tables, members
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.ledgers import dimensions

@@ -392,6 +392,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stagings/{number}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Sheet
+         * @description Read another sheet of a workbook.
+         */
+        put: operations["put_sheet_api_stagings__number__sheet_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -894,6 +914,7 @@ export interface components {
          *     covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
          *     repeated: what happens to a line whose line id came before. unreadable: what happens to a line with a value that cannot be
          *     read. round_to: decimals to which an amount computed from quantity, price and discount is rounded; null: not at all.
+         *     sheet: of a workbook; null: the first that is not hidden.
          */
         Mapping: {
             /** Columns */
@@ -923,6 +944,8 @@ export interface components {
             returns_are: "positive" | "negative";
             /** Round To */
             round_to?: number | null;
+            /** Sheet */
+            sheet?: string | null;
             /**
              * Unreadable
              * @default refuse
@@ -1349,6 +1372,16 @@ export interface components {
             row: number;
         };
         /**
+         * SheetShape
+         * @description Which sheet of a staged workbook is to be read.
+         */
+        SheetShape: {
+            /** File */
+            file: number;
+            /** Sheet */
+            sheet: string;
+        };
+        /**
          * ShownMeasure
          * @description A measure and what stands beside its values: comparisons (one each per base) and shares of the current window.
          */
@@ -1394,12 +1427,22 @@ export interface components {
             mapping: components["schemas"]["Mapping"] | null;
             /** Name */
             name: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
             /** Rows */
             rows: number;
             /** Sample */
             sample: components["schemas"]["SampleRow"][];
             /** Separator */
             separator: string;
+            /**
+             * Sheets
+             * @default []
+             */
+            sheets: string[];
         };
         /**
          * Staging
@@ -2209,6 +2252,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_sheet_api_stagings__number__sheet_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staging"];
                 };
             };
             /** @description Validation Error */

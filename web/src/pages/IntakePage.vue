@@ -154,7 +154,7 @@ function toFigures(): void {
     >
       <p>
         <strong>Drop files here</strong>, one or several: sales lines, returns, lookups, as CSV or other
-        delimited text.
+        delimited text, XLSX or Parquet, each also gzipped.
       </p>
       <label class="pick"
         >Choose files<input type="file" multiple class="hidden" data-test="files" @change="picked"
@@ -194,7 +194,12 @@ function toFigures(): void {
             :mapping="file.mapping"
             @change="change"
           />
-          <MappingPanel :file="file" :mapping="file.mapping" @change="change" />
+          <MappingPanel
+            :file="file"
+            :mapping="file.mapping"
+            @change="change"
+            @sheet="(name) => intake.chooseSheet(shown, name)"
+          />
         </template>
       </div>
       <div class="confirm">

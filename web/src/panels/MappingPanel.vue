@@ -5,7 +5,7 @@ import type { ColumnUse, Mapping, StagedFile } from "@/contract";
 import { DATE_FORMATS, DECIMAL_MARKS, KINDS, ROLES } from "@/words/words";
 
 const props = defineProps<{ file: StagedFile; mapping: Mapping }>();
-const emit = defineEmits<{ change: [mapping: Mapping] }>();
+const emit = defineEmits<{ change: [mapping: Mapping]; sheet: [name: string] }>();
 
 type Role = ColumnUse["role"];
 const LINE_ROLES: Role[] = [
@@ -28,6 +28,11 @@ const LINE_ROLES: Role[] = [
 const LOOKUP_ROLES: Role[] = ["key", "key_name", "level", "level_name", "not_used"];
 const NUMBERS: Role[] = ["quantity", "amount", "cost", "price", "discount"];
 const NAMED: Role[] = ["dimension", "key", "level", "level_name"];
+const reading = computed(() => {
+  const { encoding, separator, kept, notes } = props.file;
+  const how = separator ? `${encoding}, separated by ${separator === "\t" ? "tabs" : separator}` : encoding;
+  return [how, ...(kept ? ["mapping kept from before"] : []), ...notes].join("; ");
+});
 const isComputed = computed(
   () =>
     !props.mapping.columns.some((use) => use.role === "amount") &&
@@ -73,6 +78,12 @@ function value(event: Event): string {
 <template>
   <div>
     <div class="about">
+      <label v-if="file.sheets.length > 1"
+        >Sheet
+        <select :value="file.sheets[0]" data-test="sheet" @change="emit('sheet', value($event))">
+          <option v-for="name in file.sheets" :key="name" :value="name">{{ name }}</option>
+        </select></label
+      >
       <label
         >This file holds
         <select :value="mapping.kind" data-test="kind" @change="setKind(value($event) as Mapping['kind'])">
@@ -119,10 +130,7 @@ function value(event: Event): string {
           </option>
         </select></label
       >
-      <span class="quiet"
-        >{{ file.encoding }}, separated by {{ file.separator === "\t" ? "tabs" : file.separator
-        }}{{ file.kept ? ", mapping kept from before" : "" }}</span
-      >
+      <span class="quiet">{{ reading }}</span>
     </div>
     <div class="rows">
       <table>

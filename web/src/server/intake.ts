@@ -12,6 +12,10 @@ export function mapFile(staging: string, file: number, mapping: Mapping): Promis
   return send("PUT", `/api/stagings/${staging}/mapping`, { file, mapping });
 }
 
+export function chooseSheet(staging: string, file: number, sheet: string): Promise<Staging> {
+  return send("PUT", `/api/stagings/${staging}/sheet`, { file, sheet });
+}
+
 export function check(staging: string): Promise<StagingCheck> {
   return get(`/api/stagings/${staging}/check`);
 }

@@ -49,6 +49,14 @@ export const useIntake = defineStore("intake", () => {
     });
   }
 
+  function chooseSheet(file: number, sheet: string): Promise<void> {
+    return attempt("Reading the sheet", async () => {
+      if (!staging.value) return;
+      staging.value = await server.chooseSheet(staging.value.id, file, sheet);
+      check.value = await server.check(staging.value.id);
+    });
+  }
+
   /** Post, and follow the job to its end. */
   function post(): Promise<void> {
     return attempt("Posting", async () => {
@@ -98,6 +106,7 @@ export const useIntake = defineStore("intake", () => {
     failure,
     drop,
     map,
+    chooseSheet,
     post,
     discard,
     readBatches,

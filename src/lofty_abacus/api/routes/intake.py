@@ -11,9 +11,9 @@ from fastapi import APIRouter, Form, HTTPException, Request, UploadFile
 
 from lofty_abacus.actions.check_files import StagingCheck, check_files
 from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.stage_files import Staging, discard_staging, map_file, stage_files, staging_of
+from lofty_abacus.actions.stage_files import Staging, choose_sheet, discard_staging, map_file, stage_files, staging_of
 from lofty_abacus.api.jobs import Job
-from lofty_abacus.api.shapes import MappingShape, PostingShape
+from lofty_abacus.api.shapes import MappingShape, PostingShape, SheetShape
 
 router = APIRouter(prefix="/api", tags=["intake"])
 
@@ -41,6 +41,12 @@ def get_staging(request: Request, number: str) -> Staging:
 def put_mapping(request: Request, number: str, shape: MappingShape) -> Staging:
     """Say what a file's columns are."""
     return map_file(request.app.state.office, number, shape.file, shape.mapping)
+
+
+@router.put("/stagings/{number}/sheet")
+def put_sheet(request: Request, number: str, shape: SheetShape) -> Staging:
+    """Read another sheet of a workbook."""
+    return choose_sheet(request.app.state.office, number, shape.file, shape.sheet)
 
 
 @router.get("/stagings/{number}/check")
