@@ -2,7 +2,9 @@ import { describe, expect, it } from "vitest";
 import type { AnsweredWindow, Row } from "@/contract";
 import { addDays, addMonths, dayNumber, dayOf, dayText, rangeText } from "@/model/days";
 import { dayAt, positionAfter, slots } from "@/model/frame";
+import { monthsBetween } from "@/model/months";
 import { drawn, largestChanges } from "@/model/table";
+import { many, periodName } from "@/words/words";
 
 function rod(beads: [string, number][]): AnsweredWindow {
   return {
@@ -64,5 +66,22 @@ describe("the table", () => {
     const columns = [{ at: 0, bar: true, column: {} as never }];
     const largest = largestChanges([row(["a"], "-7"), row(["b"], "5"), row(["b", "c"], "2")], columns);
     expect([largest.get("0-1"), largest.get("0-2")]).toEqual([7, 2]);
+  });
+});
+
+describe("words", () => {
+  it("names periods and members as people do", () => {
+    expect(["2026", "2026-Q1", "2026-H2", "2026-03", "2026-W07"].map(periodName)).toEqual([
+      "2026",
+      "Q1 2026",
+      "H2 2026",
+      "Mar 2026",
+      "Week 7 2026",
+    ]);
+    expect(["category", "city", "rep", "day"].map(many)).toEqual(["categories", "cities", "reps", "days"]);
+  });
+  it("knows every month between two", () => {
+    expect(monthsBetween(["2025-11", "2026-02"])).toEqual(["2025-11", "2025-12", "2026-01", "2026-02"]);
+    expect(monthsBetween([])).toEqual([]);
   });
 });

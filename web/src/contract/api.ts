@@ -490,7 +490,7 @@ export interface components {
         };
         /**
          * AnsweredWindow
-         * @description A window with all that is to be said of it. For the current window `fairness` is null.
+         * @description A window with all that is to be said of it. For the current window `fairness` is null. key: the period's sortable name.
          */
         AnsweredWindow: {
             asked: components["schemas"]["DayRange"] | null;
@@ -502,6 +502,8 @@ export interface components {
             counted_days: number;
             /** Fairness */
             fairness: ("equal_days" | "whole_periods" | "same_dates" | "unequal") | null;
+            /** Key */
+            key: string | null;
             /** Month End Rule Matters */
             month_end_rule_matters: boolean;
             /** Overlaps */

@@ -13,6 +13,7 @@ import {
   dimensionName,
   FAIRNESS,
   HEADINGS,
+  many,
   measureName,
   REASONS,
   STATUS,
@@ -44,8 +45,10 @@ const largest = computed(() => largestChanges(props.answer.rows, columns.value))
 const part = computed(() => drawn(props.answer.rows.length, scrolled.value, tall.value, ROW));
 const shown = computed(() => props.answer.rows.slice(part.value.first, part.value.last));
 const decimals = computed(() =>
-  columns.value.map(({ column, at }) => {
-    const cell = props.answer.total.cells[at];
+  // Values and changes of a measure show the same decimals: those that its current total asks for.
+  columns.value.map(({ column }) => {
+    const current = columns.value.find((each) => each.column.measure === column.measure);
+    const cell = props.answer.total.cells[current?.at ?? 0];
     return cell ? tableDecimals(column, cell) : column.decimals;
   }),
 );
@@ -54,7 +57,12 @@ const rowHeading = computed(() => capital(props.statement.rows.map(dimensionName
 function heading({ column }: ShownColumn): string {
   if (column.kind === "value")
     return windowHeading(props.answer, column.window, props.statement.window.grain);
-  return HEADINGS[column.kind] ?? column.kind;
+  const unfair = compares(column.kind) && props.answer.windows[column.window]?.fairness === "unequal";
+  return (HEADINGS[column.kind] ?? column.kind) + (unfair ? " !" : "");
+}
+
+function compares(kind: string): boolean {
+  return kind !== "value" && !kind.startsWith("share");
 }
 
 function headingTitle({ column }: ShownColumn): string {
@@ -248,7 +256,7 @@ function onScroll(): void {
       <tfoot>
         <tr data-test="row-total">
           <th scope="row">
-            {{ statement.rows.length ? `All ${dimensionName(statement.rows[0] ?? "")}s` : "All lines" }}
+            {{ statement.rows.length ? `All ${many(statement.rows[0] ?? "")}` : "All lines" }}
           </th>
           <template v-for="(each, index) in columns" :key="each.column.id">
             <td

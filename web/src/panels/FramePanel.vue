@@ -5,7 +5,7 @@ import type { Answer, AnsweredWindow, Bead, Statement } from "@/contract";
 import { addDays, addMonths, dayText, monthName, rangeText } from "@/model/days";
 import { dayAt, positionAfter, slots } from "@/model/frame";
 import { cellText, favour, grouped, tableDecimals } from "@/model/numbers";
-import { baseName, capital, count, FAIRNESS, GRAINS, measureName, REASONS } from "@/words/words";
+import { baseName, capital, count, FAIRNESS, GRAINS, measureName, SHORT_REASONS } from "@/words/words";
 
 const props = defineProps<{ answer: Answer; statement: Statement }>();
 const emit = defineEmits<{ asOf: [day: string] }>();
@@ -44,7 +44,7 @@ function baseOf(at: number): string {
 }
 
 function noteOf(window: AnsweredWindow): string {
-  if (window.reason) return REASONS[window.reason] ?? window.reason;
+  if (window.reason) return SHORT_REASONS[window.reason] ?? window.reason;
   const parts = [count(window.counted_days, "day")];
   if (window.fairness) parts.push(FAIRNESS[window.fairness] ?? "");
   if (window.partly_covered) parts.push("partly covered");
@@ -60,7 +60,12 @@ function totalOf(window: number, kind: string): { text: string; favour: number }
   const column = props.answer.columns[at];
   const cell = props.answer.total.cells[at];
   if (!column || !cell) return null;
-  return { text: cellText(cell, column, tableDecimals(column, cell)), favour: favour(cell, column) };
+  if (cell.value === null && kind !== "value") return null;
+  const current = props.answer.total.cells[0];
+  return {
+    text: cellText(cell, column, tableDecimals(column, current ?? cell)),
+    favour: favour(cell, column),
+  };
 }
 
 function heading(bead: Bead): string {

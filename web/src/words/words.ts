@@ -71,6 +71,15 @@ export const REASONS: Record<string, string> = {
   not_applicable: "This comparison does not apply here.",
 };
 
+/** The same, in a few words. */
+export const SHORT_REASONS: Record<string, string> = {
+  before_coverage: "before posted days",
+  after_coverage: "after posted days",
+  not_posted: "not posted",
+  after_as_of: "after the as-of date",
+  not_applicable: "no such period",
+};
+
 export const FAIRNESS: Record<string, string> = {
   equal_days: "equal days",
   whole_periods: "whole periods",
@@ -168,11 +177,25 @@ export function baseName(back: number, unit: Grain, grain: Grain, currentYear: n
 export function windowHeading(answer: Answer, at: number, grain: Grain): string {
   const window = answer.windows[at];
   if (at === 0) return grain === "year" ? "This year" : `This ${GRAINS[grain]}`;
-  if (!window?.asked) return "No such period";
-  const year = window.asked.first.slice(0, 4);
-  if (grain === "year") return year;
-  if (grain === "month") return `${MONTH_NAMES[Number(window.asked.first.slice(5, 7)) - 1]} ${year}`;
-  return window.asked.first;
+  return window?.key ? periodName(window.key) : "No such period";
+}
+
+/** A period's sortable name as people read it: 2026-Q1 is Q1 2026, 2026-03 is Mar 2026, 2026-W07 is Week 7 2026. */
+export function periodName(key: string): string {
+  const [year = "", part] = key.split("-");
+  if (!part) return year;
+  if (part.startsWith("W")) return `Week ${Number(part.slice(1))} ${year}`;
+  return /^\d/.test(part) ? `${MONTH_NAMES[Number(part) - 1]} ${year}` : `${part} ${year}`;
+}
+
+/** More than one of a dimension's members. */
+export function many(name: string): string {
+  const word = dimensionName(name);
+  return /[^aeiou]y$/.test(word)
+    ? `${word.slice(0, -1)}ies`
+    : /(s|x|ch|sh)$/.test(word)
+      ? `${word}es`
+      : `${word}s`;
 }
 
 const MONTH_NAMES = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];

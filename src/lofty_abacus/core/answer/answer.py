@@ -62,8 +62,9 @@ class Bead:
 
 @dataclass(frozen=True)
 class AnsweredWindow:
-    """A window with all that is to be said of it. For the current window `fairness` is null."""
+    """A window with all that is to be said of it. For the current window `fairness` is null. key: the period's sortable name."""
 
+    key: str | None
     asked: DayRange | None
     period: DayRange | None
     counted: tuple[DayRange, ...]

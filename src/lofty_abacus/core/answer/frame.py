@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from lofty_abacus.core.answer.answer import AnsweredWindow, Bead, sum_text
 from lofty_abacus.core.answer.resolve import Resolved
-from lofty_abacus.core.calendar.periods import Period, periods_between
+from lofty_abacus.core.calendar.periods import Period, period_of, periods_between
 from lofty_abacus.core.calendar.settings import Grain
 from lofty_abacus.core.grouping.request import Source, TotalsRequest
 from lofty_abacus.core.measures.table import MEASURES
@@ -25,6 +25,7 @@ def answered_windows(resolved: Resolved, source: Source) -> tuple[AnsweredWindow
         base = resolved.bases[at - 1] if at else None
         windows.append(
             AnsweredWindow(
+                key=_key(window, resolved),
                 asked=window.asked,
                 period=window.period,
                 counted=window.counted.ranges,
@@ -48,6 +49,12 @@ def answered_windows(resolved: Resolved, source: Source) -> tuple[AnsweredWindow
             )
         )
     return tuple(windows)
+
+
+def _key(window: Window, resolved: Resolved) -> str | None:
+    if window.period is None:
+        return None
+    return period_of(window.period.first, resolved.statement.window.grain, resolved.ledger.calendar).key
 
 
 def _bead_periods(window: Window, resolved: Resolved) -> list[tuple[Period, DaySet]]:
