@@ -80,7 +80,7 @@ def test_lines_with_problems_are_listed_and_left_aside(csv_file: Write) -> None:
     )
     staged = stage_lines(table, propose(table))
     assert [(each.row, each.column, each.text, each.reason) for each in staged.problems] == [
-        (3, "date", "2026-02-30", "is no day read as year, month, day"),
+        (3, "date", "2026-02-30", "is no day from 1950 to 2120 read as year, month, day"),
         (4, "amount", "abc", "is no exact number of at most 9 decimals with a decimal point"),
         (6, "amount", "", "is blank"),
     ]
@@ -179,3 +179,82 @@ def test_a_computed_amount_beyond_nine_decimals_needs_a_rounding(csv_file: Write
         (2, "has 11 decimals, and a line keeps 9: say how lines are rounded")
     ]
     assert len(stage_lines(table, replace(propose(table), round_to=4))) == 2
+
+
+def test_totals_rows_and_repeated_headings_are_set_aside_and_listed(csv_file: Write) -> None:
+    table = table_of(
+        csv_file(
+            "s.csv",
+            "date,rep,amount",
+            "2026-03-01,Ada,5",
+            "Subtotal Ada,,5",
+            "date,rep,amount",
+            "2026-03-02,Total Tools Ltd,7",
+            "2026-03-03,Bo,1",
+            "2026-03-04,Bo,1",
+            "2026-03-05,Bo,1",
+            ",Grand total,12",
+        )
+    )
+    staged = stage_lines(table, propose(table))
+    assert [(each.row, each.reason) for each in staged.set_aside] == [
+        (3, "a totals row"),
+        (4, "a repeated heading"),
+        (9, "a totals row"),
+    ]
+    assert staged.rows.tolist() == [2, 5, 6, 7, 8] and staged.problems == [] and staged.left_out == 0
+    assert staged.amount.minor.tolist() == [500, 700, 100, 100, 100], (
+        "a rep who is called Total is no totals row: the line has a date"
+    )
+
+
+@pytest.mark.parametrize(("sign", "written"), [("", "positive"), ("-", "negative")])
+def test_marked_lines_are_returns_however_they_are_written(csv_file: Write, sign: str, written: str) -> None:
+    table = table_of(
+        csv_file(
+            "s.csv",
+            "date,type,qty,amount",
+            "2026-03-01,Sale,2,10",
+            f"2026-03-02,Credit note,{sign}1,{sign}4",
+            "2026-03-03,Sale,1,0",
+        )
+    )
+    mapping = propose(table)
+    assert (mapping.with_role("marker"), mapping.return_marks, mapping.returns_are) == (
+        ColumnUse("type", "marker"),
+        ("Credit note",),
+        written,
+    )
+    staged = stage_lines(table, mapping)
+    assert staged.is_return.tolist() == [False, True, False]
+    assert staged.amount.minor.tolist() == [1000, -400, 0]
+    assert staged.quantity is not None and staged.quantity.minor.tolist() == [2, -1, 1]
+
+
+def test_serial_numbers_are_dates_only_under_a_date_heading(csv_file: Write) -> None:
+    table = table_of(csv_file("s.csv", "date,order,amount", "46082,46090,5", "46083,46091,6"))
+    mapping = propose(table)
+    assert [(use.role, use.date_format) for use in mapping.columns[:2]] == [("date", "spreadsheet_serial"), ("order", None)]
+    assert [day_of(number).isoformat() for number in stage_lines(table, mapping).day.tolist()] == ["2026-03-01", "2026-03-02"]
+
+
+def test_the_ledgers_zone_decides_the_day_of_a_moment(csv_file: Write) -> None:
+    table = table_of(
+        csv_file("s.csv", "date,amount", "2026-03-01T23:30:00Z,5", "2026-03-02T00:30:00+02:00,6", "2026-03-01 23:30,7")
+    )
+    mapping = propose(table)
+
+    def days(zone: str) -> list[str]:
+        return [day_of(number).isoformat()[8:] for number in stage_lines(table, mapping, zone).day.tolist()]
+
+    assert days("UTC") == ["01", "01", "01"]
+    assert days("Europe/Vienna") == ["02", "01", "01"]
+
+
+def test_a_day_far_out_of_time_is_a_typing_error(csv_file: Write) -> None:
+    table = table_of(
+        csv_file("s.csv", "date,amount", "2026-03-01,5", "2026-03-02,5", "0206-03-01,5", "9999-12-31T23:00:00-05:00,1")
+    )
+    staged = stage_lines(table, propose(table))
+    assert [each.row for each in staged.problems] == [4, 5]
+    assert len(staged) == 2

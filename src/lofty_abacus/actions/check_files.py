@@ -53,6 +53,7 @@ class FileCheck:
     problems: tuple[Problem, ...]
     repeated_count: int
     repeated: tuple[Problem, ...]
+    set_aside: tuple[Problem, ...]
     months: tuple[MonthCheck, ...]
     blocking: tuple[str, ...]
 
@@ -90,7 +91,9 @@ def staged_content(office: Office, staging: Staging, file: int) -> StagedLines |
     table = table_of(office, staging, file)
     if mapping is None:
         raise MappingError(table.file, "mapping", "there is none.", "Map the columns.")
-    return stage_lookup(table, mapping) if mapping.kind == "lookup" else stage_lines(table, mapping)
+    if mapping.kind == "lookup":
+        return stage_lookup(table, mapping)
+    return stage_lines(table, mapping, office.books.ledger(staging.ledger).time_zone)
 
 
 def _check(office: Office, staging: Staging, at: int, today: date, blocking: list[str]) -> FileCheck:
@@ -134,6 +137,7 @@ def _lines_check(staged: StagedLines, mapping: Mapping, today: date, blocking: l
         problems=tuple(staged.problems[:SHOWN]),
         repeated_count=len(staged.repeated),
         repeated=tuple(staged.repeated[:SHOWN]),
+        set_aside=tuple(staged.set_aside[:SHOWN]),
         months=_months(staged),
         blocking=tuple(blocking),
     )
@@ -169,4 +173,4 @@ def _exact_sum(minor: NDArray[np.int64]) -> int:
 
 
 def _empty(file: str, kind: str, blocking: list[str]) -> FileCheck:
-    return FileCheck(file, kind, 0, "0", 0, 0, None, None, 0, 0, 0, 0, 0, (), 0, (), (), tuple(blocking))
+    return FileCheck(file, kind, 0, "0", 0, 0, None, None, 0, 0, 0, 0, 0, (), 0, (), (), (), tuple(blocking))

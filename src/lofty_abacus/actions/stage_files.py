@@ -15,6 +15,7 @@ from typing import Any
 from lofty_abacus.actions.errors import NotFoundError
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.ingest.applying import check_mapping
+from lofty_abacus.ingest.dates import has_short_years
 from lofty_abacus.ingest.mapping import ColumnUse, Mapping, shape_of
 from lofty_abacus.ingest.problems import UnreadableFileError
 from lofty_abacus.ingest.proposing import propose, refreshed
@@ -175,8 +176,14 @@ def _taken_in(
         kept=before is not None,
         error=None,
         sheets=table.sheets,
-        notes=table.notes,
+        notes=(*table.notes, *_date_notes(table, mapping)),
     )
+
+
+def _date_notes(table: TextTable, mapping: Mapping) -> tuple[str, ...]:
+    use = mapping.with_role("date")
+    column = table.column(use.column) if use else None
+    return ("two-digit years are 1970 to 2069",) if column is not None and has_short_years(column.texts) else ()
 
 
 def _write(folder: Path, staging: Staging) -> None:
@@ -188,7 +195,8 @@ def _write(folder: Path, staging: Staging) -> None:
 def _file_from(found: dict[str, Any]) -> StagedFile:
     mapping = found["mapping"]
     if mapping is not None:
-        mapping = Mapping(**{**mapping, "columns": tuple(ColumnUse(**each) for each in mapping["columns"])})
+        columns = tuple(ColumnUse(**each) for each in mapping["columns"])
+        mapping = Mapping(**{**mapping, "columns": columns, "return_marks": tuple(mapping["return_marks"])})
     sample = tuple(SampleRow(each["row"], tuple(each["fields"])) for each in found["sample"])
     plain = {name: tuple(found[name]) for name in ("headers", "sheets", "notes")}
     return StagedFile(**{**found, **plain, "mapping": mapping, "sample": sample})

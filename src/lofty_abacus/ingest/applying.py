@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from datetime import date
 from functools import partial
 from typing import TypeVar
 
@@ -12,10 +13,11 @@ from numpy.typing import NDArray
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.errors import NotExactError
 from lofty_abacus.core.money import at_scale, computed_amount, decimal_text
-from lofty_abacus.ingest.dates import read_date
+from lofty_abacus.ingest.dates import FIRST_DAY, LAST_DAY, read_date
 from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, NUMBERS, ColumnUse, Mapping, Role, plain_name
 from lofty_abacus.ingest.numbers import read_number
 from lofty_abacus.ingest.problems import MappingError, Problem
+from lofty_abacus.ingest.setting_aside import set_aside
 from lofty_abacus.ingest.staged import Numbers, StagedLines, StagedLookup
 from lofty_abacus.ingest.table import TextColumn, TextTable
 
@@ -29,7 +31,14 @@ def check_mapping(table: TextTable, mapping: Mapping) -> None:
     for header in named:
         if table.column(header) is None:
             raise MappingError(table.file, header, "the file has no such column.", "Map the columns anew.")
-    once: tuple[Role, ...] = ("date", "line", *(role for role in LINE_DIMENSIONS if role != "dimension"), *NUMBERS, "key")
+    once: tuple[Role, ...] = (
+        "date",
+        "line",
+        "marker",
+        *(role for role in LINE_DIMENSIONS if role != "dimension"),
+        *NUMBERS,
+        "key",
+    )
     for role in once:
         holders = [use.column for use in mapping.columns if use.role == role]
         if len(holders) > 1:
@@ -63,16 +72,19 @@ def _check_line_mapping(table: TextTable, mapping: Mapping) -> None:
             )
 
 
-def stage_lines(table: TextTable, mapping: Mapping) -> StagedLines:
+def stage_lines(table: TextTable, mapping: Mapping, zone: str = "UTC") -> StagedLines:
     """Lines of a sales or returns file. Lines with an unreadable value are problems and are not among the lines.
 
-    A line is a return if its file says so, else if its amount is negative (amount 0: if its quantity is): semantics, section 1.
-    Raises MappingError.
+    A line is a return if its file or marker says so, else if its amount is negative (amount 0: if its quantity is): semantics,
+    section 1. zone: the ledger's, for times of day that name their own. Raises MappingError.
     """
     check_mapping(table, mapping)
+    date_use = mapping.with_role("date")
+    assert date_use is not None and date_use.date_format is not None, "the mapping was checked"
+    table, aside = set_aside(table, date_use.column, date_use.date_format)
     problems = list(table.problems)
     usable = np.ones(len(table), bool)
-    day = _days(table, mapping, problems, usable)
+    day = _days(table, mapping, problems, usable, zone)
     if mapping.with_role("amount") is not None:
         amount = _numbers(table, mapping.with_role("amount"), problems, usable, LEAST_AMOUNT_SCALE, required=True)
     else:
@@ -84,14 +96,13 @@ def stage_lines(table: TextTable, mapping: Mapping) -> StagedLines:
     kept = np.flatnonzero(usable)
     amount, quantity, cost = (_take(each, kept) for each in (amount, quantity, cost))
     assert amount is not None
-    if mapping.kind == "returns":
-        amount, quantity, cost = (_signed(each, mapping.returns_are) for each in (amount, quantity, cost))
+    marked = _marked(table, mapping)[kept]
+    if mapping.returns_are == "positive":
+        amount, quantity, cost = (_negated(each, marked) for each in (amount, quantity, cost))
         assert amount is not None
-        is_return = np.ones(len(kept), bool)
-    else:
-        is_return = amount.minor < 0
-        if quantity is not None:
-            is_return |= (amount.minor == 0) & (quantity.minor < 0)
+    is_return = marked | (amount.minor < 0)
+    if quantity is not None:
+        is_return |= (amount.minor == 0) & (quantity.minor < 0)
     line_use = mapping.with_role("line")
     dimensions: dict[str, tuple[str | None, TextColumn]] = {
         use.name: (None if use.role == "dimension" else use.role, _take_column(_column(table, use), kept))
@@ -113,6 +124,7 @@ def stage_lines(table: TextTable, mapping: Mapping) -> StagedLines:
         repeated=repeated,
         left_out=len(table) - len(kept) + len(table.problems),
         blank_rows=table.blank_rows,
+        set_aside=aside,
     )
 
 
@@ -189,12 +201,17 @@ def _parsed(
     return values, column
 
 
-def _days(table: TextTable, mapping: Mapping, problems: list[Problem], usable: NDArray[np.bool_]) -> NDArray[np.int32]:
+def _days(table: TextTable, mapping: Mapping, problems: list[Problem], usable: NDArray[np.bool_], zone: str) -> NDArray[np.int32]:
     use = mapping.with_role("date")
     assert use is not None and use.date_format is not None, "the mapping was checked"
     form = use.date_format
-    reason = f"is no day read as {form.replace('_', ', ')}"
-    days, column = _parsed(table, use, lambda text: read_date(text, form), problems, usable, reason, required=True)
+
+    def read(text: str) -> date | None:
+        day = read_date(text, form, zone)
+        return day if day is not None and FIRST_DAY <= day <= LAST_DAY else None
+
+    reason = f"is no day from {FIRST_DAY.year} to {LAST_DAY.year} read as {form.replace('_', ', ')}"
+    days, column = _parsed(table, use, read, problems, usable, reason, required=True)
     numbers = np.array([0 if day is None else day_number(day) for day in days], np.int32)
     return numbers[column.codes]
 
@@ -283,11 +300,19 @@ def _take(numbers: Numbers | None, kept: NDArray[np.int64]) -> Numbers | None:
     return numbers and Numbers(numbers.minor[kept], numbers.scale, numbers.missing[kept])
 
 
-def _signed(numbers: Numbers | None, returns_are: str) -> Numbers | None:
-    """Figures of a returns file as negative ones, whichever way the file writes them."""
-    if numbers is None or returns_are == "negative":
-        return numbers
-    return Numbers(-numbers.minor, numbers.scale, numbers.missing)
+def _marked(table: TextTable, mapping: Mapping) -> NDArray[np.bool_]:
+    """Which lines the file itself calls returns: all of a returns file, or those with such a mark."""
+    use = mapping.with_role("marker")
+    if mapping.kind == "returns" or use is None:
+        return np.full(len(table), mapping.kind == "returns")
+    column = _column(table, use)
+    marks = {mark.strip().casefold() for mark in mapping.return_marks}
+    return np.array([text.strip().casefold() in marks for text in column.texts], bool)[column.codes]
+
+
+def _negated(numbers: Numbers | None, which: NDArray[np.bool_]) -> Numbers | None:
+    """Figures of returns that are written as positive ones."""
+    return numbers and Numbers(np.where(which, -numbers.minor, numbers.minor), numbers.scale, numbers.missing)
 
 
 def _repeated(table: TextTable, mapping: Mapping, usable: NDArray[np.bool_]) -> list[Problem]:

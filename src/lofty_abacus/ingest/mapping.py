@@ -27,6 +27,7 @@ Role = Literal[
     "cost",
     "price",
     "discount",
+    "marker",
     "key",
     "key_name",
     "level",
@@ -54,12 +55,12 @@ class ColumnUse:
 
 @dataclass(frozen=True)
 class Mapping:
-    """The use of every column. name: the feed's name. returns_are: how a returns file writes its amounts and quantities.
+    """The use of every column. name: the feed's name. returns_are: how a returns file, or marked lines, write their figures.
 
     covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
     repeated: what happens to a line whose line id came before. unreadable: what happens to a line with a value that cannot be
     read. round_to: decimals to which an amount computed from quantity, price and discount is rounded; null: not at all.
-    sheet: of a workbook; null: the first that is not hidden.
+    return_marks: texts of the marker column that mean a return. sheet: of a workbook; null: the first that is not hidden.
     """
 
     name: str
@@ -71,6 +72,7 @@ class Mapping:
     repeated: Literal["refuse", "leave_out"] = "refuse"
     unreadable: Literal["refuse", "leave_out"] = "refuse"
     round_to: int | None = None
+    return_marks: tuple[str, ...] = ()
     sheet: str | None = None
 
     def with_role(self, role: Role) -> ColumnUse | None:

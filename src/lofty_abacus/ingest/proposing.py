@@ -7,7 +7,7 @@ from typing import Literal
 
 import numpy as np
 
-from lofty_abacus.ingest.dates import date_formats
+from lofty_abacus.ingest.dates import DateFormat, date_formats, serial_dates
 from lofty_abacus.ingest.mapping import NUMBERS, ColumnUse, FileKind, Mapping, Role, plain_name
 from lofty_abacus.ingest.numbers import decimal_marks, read_number
 from lofty_abacus.ingest.table import TextColumn, TextTable
@@ -65,12 +65,15 @@ WORDS: dict[Role, tuple[str, ...]] = {
         "montant",
         "importe",
     ),
+    "marker": ("type", "kind", "transaction_type", "document_type", "line_type", "sale_or_return", "side", "art", "tipo"),
     "price": ("price", "unit_price", "list_price", "preis", "einzelpreis", "prix", "precio"),
     "discount": ("discount", "rebate", "rabatt", "remise", "descuento"),
     "cost": ("cost", "cost_amount", "cogs", "cost_of_sales", "kosten", "cout", "coste"),
 }
 _RETURN_WORDS = ("return", "refund", "credit")
 MOST_TEXTS_READ = 20_000
+MOST_MARKS = 12
+_MARK_WORDS = ("return", "refund", "credit", "storno", "gutschrift", "retour", "devol", "avoir")
 
 
 def propose(table: TextTable, known_dimensions: dict[str, str | None] | None = None) -> Mapping:
@@ -81,6 +84,10 @@ def propose(table: TextTable, known_dimensions: dict[str, str | None] | None = N
     kind = _kind(table)
     columns = _lookup_columns(table, known_dimensions or {}) if kind == "lookup" else _line_columns(table)
     mapping = Mapping(_feed_name(table.file), kind, columns)
+    marker = mapping.with_role("marker")
+    column = table.column(marker.column) if marker else None
+    if column is not None:
+        mapping = replace(mapping, return_marks=_return_marks(column))
     return replace(mapping, returns_are=_sign(table, mapping))
 
 
@@ -93,7 +100,7 @@ def refreshed(mapping: Mapping, table: TextTable) -> Mapping:
     for use in mapping.columns:
         column = table.column(use.column)
         if column is not None and use.role == "date":
-            found = date_formats(column.texts[:MOST_TEXTS_READ])
+            found = _formats(column)
             if use.date_format not in found:
                 use = replace(use, date_format=found[0] if len(found) == 1 else None)
         elif column is not None and use.role in NUMBERS:
@@ -112,7 +119,7 @@ def _feed_name(file: str) -> str:
 
 def _kind(table: TextTable) -> FileKind:
     """Lines have a date and numbers; a file without a date whose first column never repeats is a lookup."""
-    has_date = any(date_formats(column.texts[:MOST_TEXTS_READ]) for column in table.columns)
+    has_date = any(_formats(column) for column in table.columns)
     if not has_date and len(table.columns) > 1 and len(table.columns[0].texts) == len(table):
         return "lookup"
     names = [table.file.lower(), *(column.header.lower() for column in table.columns)]
@@ -130,6 +137,10 @@ def _line_columns(table: TextTable) -> tuple[ColumnUse, ...]:
         header = table.columns[at].header
         is_number, is_date = facts[header]
         fits = is_date if role == "date" else is_number if role in NUMBERS else True
+        if role == "marker":
+            fits = bool(_return_marks(table.columns[at]))
+        elif role == "date":
+            fits = bool(_formats(table.columns[at]))
         if score < 0 and fits and header not in roles and role not in roles.values():
             roles[header] = role
     _fill_by_content(table, facts, roles)
@@ -170,16 +181,25 @@ def _decimals_seen(column: TextColumn) -> int:
 def _use(column: TextColumn, role: Role | None) -> ColumnUse:
     name = plain_name(column.header)
     if role == "date":
-        formats = date_formats(column.texts[:MOST_TEXTS_READ])
+        formats = _formats(column)
         return ColumnUse(column.header, role, date_format=formats[0] if len(formats) == 1 else None)
     if role in NUMBERS:
         marks = decimal_marks(column.texts[:MOST_TEXTS_READ])
         return ColumnUse(column.header, role, decimal_mark=marks[0] if len(marks) == 1 else None)
-    if role == "line":
+    if role in ("line", "marker"):
         return ColumnUse(column.header, role)
     if role is not None:
         return ColumnUse(column.header, role, name=role)
     return ColumnUse(column.header, "dimension", name=name)
+
+
+def _formats(column: TextColumn) -> list[DateFormat]:
+    """How a column's dates can be read; serial numbers of a spreadsheet count only under a heading that says date."""
+    texts = column.texts[:MOST_TEXTS_READ]
+    formats = date_formats(texts)
+    if not formats and plain_name(column.header) in WORDS["date"] and serial_dates(texts):
+        return ["spreadsheet_serial"]
+    return formats
 
 
 def _facts(column: TextColumn) -> tuple[bool, bool]:
@@ -197,14 +217,27 @@ def _score(header: str, role: Role) -> int:
     return max(hits, default=0)
 
 
+def _return_marks(column: TextColumn) -> tuple[str, ...]:
+    """The texts of a column of few different ones that mean a return."""
+    texts = [text.strip() for text in column.texts]
+    if len(set(texts)) > MOST_MARKS:
+        return ()
+    return tuple(sorted({text for text in texts if any(word in text.casefold() for word in _MARK_WORDS)}))
+
+
 def _sign(table: TextTable, mapping: Mapping) -> Literal["positive", "negative"]:
-    """Whether a returns file writes what came back as positive or as negative figures: by most of its amounts."""
+    """Whether returns (a file of their own, or marked lines) are written as positive or negative figures: by most amounts."""
     use = mapping.with_role("amount")
     column = table.column(use.column) if use else None
     if use is None or column is None or use.decimal_mark is None:
         return "positive"
     values = np.array([value[0] < 0 if (value := read_number(text, use.decimal_mark)) else False for text in column.texts])
-    return "negative" if len(values) and values[column.codes].mean() > 0.5 else "positive"
+    negative = values[column.codes]
+    marker = mapping.with_role("marker")
+    marks = table.column(marker.column) if marker else None
+    if marks is not None:
+        negative = negative[np.array([text.strip() in mapping.return_marks for text in marks.texts])[marks.codes]]
+    return "negative" if len(negative) and negative.mean() > 0.5 else "positive"
 
 
 def _lookup_columns(table: TextTable, known: dict[str, str | None]) -> tuple[ColumnUse, ...]:

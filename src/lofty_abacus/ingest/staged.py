@@ -26,6 +26,7 @@ class StagedLines:
     """Lines of one file. day: i32[n] day numbers; is_return: bool[n]; rows: i64[n] row numbers in the file.
 
     dimensions: per name its role (None: the analyst's own) and column. left_out: rows not taken, by decision or as problems.
+    set_aside: totals rows and repeated headings, which are no lines; they are listed and never posted.
     """
 
     file: str
@@ -42,6 +43,7 @@ class StagedLines:
     repeated: list[Problem]
     left_out: int
     blank_rows: int
+    set_aside: list[Problem]
 
     def __len__(self) -> int:
         return len(self.rows)

@@ -45,7 +45,7 @@ def keep_mapping(connection: Connection, ledger_id: int, shape: str, mapping: Ma
 def mapping_from(body: dict[str, Any]) -> Mapping:
     """A mapping from its JSON form."""
     columns = tuple(ColumnUse(**each) for each in body["columns"])
-    return Mapping(**{**body, "columns": columns})
+    return Mapping(**{**body, "columns": columns, "return_marks": tuple(body.get("return_marks", ()))})
 
 
 def _day(text: str | None) -> date | None:

@@ -655,7 +655,7 @@ export interface components {
             /** Column */
             column: string;
             /** Date Format */
-            date_format?: ("year_month_day" | "day_month_year" | "month_day_year") | null;
+            date_format?: ("year_month_day" | "day_month_year" | "month_day_year" | "spreadsheet_serial") | null;
             /** Decimal Mark */
             decimal_mark?: ("point" | "comma") | null;
             /**
@@ -667,7 +667,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "date" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "price" | "discount" | "key" | "key_name" | "level" | "level_name" | "not_used";
+            role: "date" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "price" | "discount" | "marker" | "key" | "key_name" | "level" | "level_name" | "not_used";
         };
         /**
          * CountedFilter
@@ -779,6 +779,8 @@ export interface components {
             return_lines: number;
             /** Sale Lines */
             sale_lines: number;
+            /** Set Aside */
+            set_aside: components["schemas"]["Problem"][];
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -911,12 +913,12 @@ export interface components {
         };
         /**
          * Mapping
-         * @description The use of every column. name: the feed's name. returns_are: how a returns file writes its amounts and quantities.
+         * @description The use of every column. name: the feed's name. returns_are: how a returns file, or marked lines, write their figures.
          *
          *     covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
          *     repeated: what happens to a line whose line id came before. unreadable: what happens to a line with a value that cannot be
          *     read. round_to: decimals to which an amount computed from quantity, price and discount is rounded; null: not at all.
-         *     sheet: of a workbook; null: the first that is not hidden.
+         *     return_marks: texts of the marker column that mean a return. sheet: of a workbook; null: the first that is not hidden.
          */
         Mapping: {
             /** Columns */
@@ -938,6 +940,11 @@ export interface components {
              * @enum {string}
              */
             repeated: "refuse" | "leave_out";
+            /**
+             * Return Marks
+             * @default []
+             */
+            return_marks: string[];
             /**
              * Returns Are
              * @default positive

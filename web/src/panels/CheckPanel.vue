@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** What posting a file would bring, and what stands in its way. */
+import { computed } from "vue";
 import type { FileCheck, Mapping } from "@/contract";
 import { rangeText } from "@/model/days";
 import { grouped } from "@/model/numbers";
 import { count } from "@/words/words";
 
-defineProps<{ check: FileCheck; mapping: Mapping }>();
+const props = defineProps<{ check: FileCheck; mapping: Mapping }>();
+const listed = computed(() => [...props.check.problems, ...props.check.repeated, ...props.check.set_aside]);
 const emit = defineEmits<{ change: [next: Partial<Mapping>] }>();
 </script>
 
@@ -43,6 +45,10 @@ const emit = defineEmits<{ change: [next: Partial<Mapping>] }>();
         <dt>Left out</dt>
         <dd>{{ count(check.left_out, "line") }}</dd>
       </div>
+      <div v-if="check.set_aside.length">
+        <dt>Totals and headings set aside</dt>
+        <dd>{{ count(check.set_aside.length, "row") }}</dd>
+      </div>
       <div v-if="check.blank_rows">
         <dt>Blank rows</dt>
         <dd>{{ check.blank_rows }}</dd>
@@ -69,12 +75,7 @@ const emit = defineEmits<{ change: [next: Partial<Mapping>] }>();
       />
       Leave lines with unreadable values out</label
     >
-    <div
-      v-if="check.problems.length || check.repeated.length"
-      class="problems"
-      tabindex="0"
-      aria-label="Values with problems"
-    >
+    <div v-if="listed.length" class="problems" tabindex="0" aria-label="Values with problems">
       <table>
         <thead>
           <tr>
@@ -85,7 +86,7 @@ const emit = defineEmits<{ change: [next: Partial<Mapping>] }>();
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(problem, at) in [...check.problems, ...check.repeated]" :key="at" data-test="problem">
+          <tr v-for="(problem, at) in listed" :key="at" data-test="problem">
             <td class="number">{{ problem.row }}</td>
             <td>{{ problem.column || "whole row" }}</td>
             <td>{{ problem.text || "(blank)" }}</td>

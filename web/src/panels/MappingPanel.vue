@@ -22,6 +22,7 @@ const LINE_ROLES: Role[] = [
   "cost",
   "price",
   "discount",
+  "marker",
   "dimension",
   "not_used",
 ];
@@ -53,7 +54,7 @@ function setRole(at: number, role: Role): void {
     .replace(/[^0-9a-z]+/g, "_")
     .replace(/^_+|_+$/g, "")
     .slice(0, 40);
-  const name = ["date", "line", "not_used", ...NUMBERS].includes(role)
+  const name = ["date", "line", "marker", "not_used", ...NUMBERS].includes(role)
     ? ""
     : NAMED.includes(role)
       ? use.name || plain
@@ -98,7 +99,7 @@ function value(event: Event): string {
           data-test="feed"
           @change="emit('change', { ...mapping, name: value($event) })"
       /></label>
-      <label v-if="mapping.kind === 'returns'"
+      <label v-if="mapping.kind === 'returns' || mapping.columns.some((use) => use.role === 'marker')"
         >returns are written as
         <select
           :value="mapping.returns_are"
@@ -114,6 +115,22 @@ function value(event: Event): string {
           type="date"
           :value="mapping.covers_through ?? ''"
           @change="emit('change', { ...mapping, covers_through: value($event) || null })"
+      /></label>
+      <label v-if="mapping.columns.some((use) => use.role === 'marker')"
+        >marks of a return
+        <input
+          :value="mapping.return_marks.join(', ')"
+          placeholder="return, credit"
+          data-test="return-marks"
+          @change="
+            emit('change', {
+              ...mapping,
+              return_marks: value($event)
+                .split(',')
+                .map((mark) => mark.trim())
+                .filter(Boolean),
+            })
+          "
       /></label>
       <label v-if="isComputed"
         >amount is quantity × price − discount,

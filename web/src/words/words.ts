@@ -129,6 +129,7 @@ export const ROLES: Record<ColumnUse["role"], string> = {
   cost: "cost",
   price: "unit price",
   discount: "discount",
+  marker: "sale or return",
   key: "key",
   key_name: "name of the key",
   level: "level",
@@ -140,6 +141,7 @@ export const DATE_FORMATS: Record<string, string> = {
   year_month_day: "year, month, day",
   day_month_year: "day, month, year",
   month_day_year: "month, day, year",
+  spreadsheet_serial: "serial numbers of days",
 };
 
 export const DECIMAL_MARKS: Record<string, string> = { point: "decimal point", comma: "decimal comma" };
