@@ -15,6 +15,8 @@ from pathlib import Path
 
 import pytest
 
+from lofty_abacus.server import mariadb
+
 ROOT = Path(__file__).resolve().parents[1]
 
 
@@ -100,4 +102,4 @@ def test_being_told_to_end_stops_mariadb_too(tmp_path: Path, number: signal.Sign
     pid = json.loads(running.read_text())["pid"]
     process.send_signal(number)
     assert process.wait(60) == 128 + number
-    assert not Path(f"/proc/{pid}").exists() and not running.exists()
+    assert not mariadb._is_ours(pid, home / "mariadb") and not running.exists()

@@ -111,8 +111,8 @@ def stop(folder: Path, running: Running) -> None:
     while _is_ours(running.pid, folder):
         if time.monotonic() > until:
             raise NoStartError(f"MariaDB (process {running.pid}) does not stop: stop it by hand.")
-        _reap(running.pid)
         time.sleep(0.05)
+    _reap(running.pid)
     (folder / "running.json").unlink(missing_ok=True)
 
 
