@@ -2,10 +2,13 @@ from __future__ import annotations
 
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
+from sqlalchemy import text
 
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.store.books import MariaDbBooks
+from lofty_abacus.store.line_tables import line_table
 from lofty_abacus.store.migrating import migrate
+from lofty_abacus.store.posting import repeated_query
 from lofty_abacus.store.tables import metadata
 
 
@@ -26,3 +29,12 @@ def test_somebody_with_plain_sql_can_read_the_lines(office: Office, demo: object
         row = connection.exec_driver_sql(f"SELECT * FROM ledger_{number}_lines WHERE line_ref = 'K-10001/1'").mappings().one()
     assert row["file_name"] == "sales-2024-01.csv" and row["file_row"] == 2
     assert {"day", "side", "rep", "customer", "region", "category", "amount", "cost", "posted_version"} <= set(row)
+
+
+def test_line_ids_are_looked_up_by_their_index_whatever_the_statistics(office: Office, demo: object) -> None:
+    assert isinstance(office.books, MariaDbBooks)
+    table = line_table(office.books.ledger("Kiln & Glaze wholesale").id)
+    with office.books.engine.connect() as connection:
+        plan = connection.execute(text(f"EXPLAIN {repeated_query(table)}"), {"b": 3}).mappings().all()
+    lookup = next(step for step in plan if step["table"] == "o")
+    assert (lookup["key"], lookup["type"]) == ("by_ref", "ref")

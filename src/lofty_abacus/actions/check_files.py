@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +18,7 @@ from lofty_abacus.ingest.applying import stage_lines, stage_lookup
 from lofty_abacus.ingest.mapping import Mapping
 from lofty_abacus.ingest.problems import MappingError, Problem
 from lofty_abacus.ingest.staged import StagedLines, StagedLookup
+from lofty_abacus.ingest.table import TextTable
 
 SHOWN = 100
 
@@ -91,9 +93,13 @@ def staged_content(office: Office, staging: Staging, file: int) -> StagedLines |
     table = table_of(office, staging, file)
     if mapping is None:
         raise MappingError(table.file, "mapping", "there is none.", "Map the columns.")
-    if mapping.kind == "lookup":
-        return stage_lookup(table, mapping)
-    return stage_lines(table, mapping, office.books.ledger(staging.ledger).time_zone)
+    return _content(table, mapping, office.books.ledger(staging.ledger).time_zone)
+
+
+@lru_cache(maxsize=2)
+def _content(table: TextTable, mapping: Mapping, zone: str) -> StagedLines | StagedLookup:
+    """Kept for a moment: what was checked is what is posted next."""
+    return stage_lookup(table, mapping) if mapping.kind == "lookup" else stage_lines(table, mapping, zone)
 
 
 def _check(office: Office, staging: Staging, at: int, today: date, blocking: list[str]) -> FileCheck:
@@ -159,12 +165,12 @@ def _lookup_check(staged: StagedLookup, blocking: list[str]) -> FileCheck:
 
 
 def _months(staged: StagedLines) -> tuple[MonthCheck, ...]:
-    names = np.array([f"{day_of(number):%Y-%m}" for number in staged.day.tolist()])
+    months = (np.datetime64("1970-01-01", "D") + staged.day).astype("datetime64[M]")
     found = []
-    for name in sorted(set(names.tolist())):
-        here = names == name
-        total = _exact_sum(staged.amount.minor[here])
-        found.append(MonthCheck(name, int(here.sum()), decimal_text(total, staged.amount.scale)))
+    for month in np.unique(months):
+        here = months == month
+        total = decimal_text(_exact_sum(staged.amount.minor[here]), staged.amount.scale)
+        found.append(MonthCheck(str(month), int(here.sum()), total))
     return tuple(found)
 
 

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
 from dataclasses import replace
-from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,32 +25,23 @@ def set_aside(table: TextTable, date_column: str, form: DateFormat) -> tuple[Tex
     dates = table.column(date_column)
     if dates is None:
         return table, []
-    undated = _which(dates, lambda text: read_date(text, form) is None)
-    totals, headings = np.zeros(len(table), bool), np.ones(len(table), bool)
-    words: dict[int, str] = {}
-    for column in table.columns:
-        says = _which(column, lambda text: bool(_TOTAL.fullmatch(text.strip()))) & undated
-        words |= {int(at): column.texts[column.codes[at]] for at in np.flatnonzero(says)}
-        totals |= says
-        headings &= _which(column, partial(_is_text, column.header))
-    aside = np.flatnonzero(totals | headings)
-    if not len(aside):
+    # Only rows without a readable date come into question: few, whatever the length of the file.
+    undated = np.array([read_date(text, form) is None for text in dates.texts], bool)[dates.codes]
+    listed: list[Problem] = []
+    aside: list[int] = []
+    for at in np.flatnonzero(undated).tolist():
+        fields = [column.texts[column.codes[at]].strip() for column in table.columns]
+        total = next((field for field in fields if _TOTAL.fullmatch(field)), None)
+        if total is None and fields != [column.header for column in table.columns]:
+            continue
+        why = "a repeated heading" if total is None else "a totals row"
+        listed.append(Problem(table.file, int(table.rows[at]), "", total or "the heading", why))
+        aside.append(at)
+    if not aside:
         return table, []
-    listed = []
-    for at in aside.tolist():
-        why = "a totals row" if totals[at] else "a repeated heading"
-        listed.append(Problem(table.file, int(table.rows[at]), "", words.get(at, "the heading"), why))
-    kept = np.flatnonzero(~(totals | headings))
+    kept = np.delete(np.arange(len(table)), aside)
     columns = [_kept(column, kept) for column in table.columns]
     return replace(table, columns=columns, rows=table.rows[kept]), listed
-
-
-def _is_text(wanted: str, text: str) -> bool:
-    return text.strip() == wanted
-
-
-def _which(column: TextColumn, holds: Callable[[str], bool]) -> NDArray[np.bool_]:
-    return np.array([holds(text) for text in column.texts], bool)[column.codes]
 
 
 def _kept(column: TextColumn, kept: NDArray[np.int64]) -> TextColumn:

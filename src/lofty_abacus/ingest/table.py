@@ -29,7 +29,7 @@ class TextColumn:
     codes: NDArray[np.uint32]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class TextTable:
     """A file as columns of text. rows: i64[n], the row number of each record as a spreadsheet counts (the first row is 1).
 

@@ -37,7 +37,7 @@ def make_line_table(connection: Connection, ledger_id: int, amount_scale: int, q
             f" amount DECIMAL(19,{int(amount_scale)}) NOT NULL,"
             f" quantity DECIMAL(19,{int(quantity_scale)}),"
             f" cost DECIMAL(19,{int(amount_scale)}),"
-            " KEY by_batch (batch_id), KEY by_day (day), KEY by_ref (line_ref)"
+            " KEY by_batch (batch_id), KEY by_ref (line_ref)"
             ") ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin"
         )
     )

@@ -53,7 +53,7 @@ def _refuse_lines_that_count(connection: Connection, ledger_id: int, batch_id: i
     found = connection.execute(
         text(
             f"SELECT n.line_ref, b.file_name FROM {table} n"
-            f" JOIN {table} o ON o.line_ref = n.line_ref AND o.batch_id <> n.batch_id"
+            f" STRAIGHT_JOIN {table} o FORCE INDEX (by_ref) ON o.line_ref = n.line_ref AND o.batch_id <> n.batch_id"
             " JOIN batch b ON b.id = o.batch_id AND b.active WHERE n.batch_id = :b LIMIT 1"
         ),
         {"b": batch_id},
