@@ -253,7 +253,7 @@ def _write_lines(
 def repeated_query(table: str) -> str:
     """A line of batch :b whose line id counts already elsewhere.
 
-    The plan is laid down: on a table that has just grown, the optimizer may pair all lines of two batches instead, which never ends.
+    The plan is laid down: on a table that has just grown, the optimizer may pair all lines of two batches, which never ends.
     """
     return (
         f"SELECT n.line_ref, n.file_row, b.file_name, o.file_row FROM {table} n"
