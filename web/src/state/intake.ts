@@ -17,6 +17,7 @@ export const useIntake = defineStore("intake", () => {
   const months = shallowRef<PostedMonth[]>([]);
   const replacing = shallowRef<BatchRecord | null>(null);
   const busy = ref("");
+  let reading = "";
   const failure = ref<Failure | null>(null);
 
   async function attempt(doing: string, work: () => Promise<void>): Promise<void> {
@@ -77,7 +78,10 @@ export const useIntake = defineStore("intake", () => {
   }
 
   async function readBatches(ledger: string): Promise<void> {
-    [batches.value, months.value] = await Promise.all([listBatches(ledger), listMonths(ledger)]);
+    reading = ledger;
+    const answer = await Promise.all([listBatches(ledger), listMonths(ledger)]);
+    // The answer of a ledger that was left meanwhile comes too late to be shown.
+    if (reading === ledger) [batches.value, months.value] = answer;
   }
 
   /** Take a posted file out, or in again. */
