@@ -29,6 +29,7 @@ from lofty_abacus.ingest.numbers import DecimalMark, decimal_marks, read_number
         ("46095.75", "spreadsheet_serial", date(2026, 3, 14)),
         ("31.02.2026", "day_month_year", None),
         ("soon", "year_month_day", None),
+        ("2026-03-14", "day_month_year", date(2026, 3, 14)),
     ],
 )
 def test_dates(text: str, form: DateFormat, day: date | None) -> None:
@@ -40,6 +41,7 @@ def test_an_ambiguous_column_is_never_guessed() -> None:
     assert date_formats(["01.02.2026", "13.04.2026"]) == ["day_month_year"]
     assert date_formats(["01.01.2026", "02.02.2026"]) == ["day_month_year"], "both readings give the same days"
     assert date_formats(["North", "South"]) == []
+    assert date_formats(["2026-03-01", "2026-03-02", "14.03.2026"]) == ["day_month_year"], "real dates among text ones"
 
 
 @pytest.mark.parametrize(

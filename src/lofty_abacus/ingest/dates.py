@@ -62,8 +62,11 @@ def has_short_years(texts: Iterable[str]) -> bool:
 
 
 def _in_order(first: str, second: str, third: str, form: DateFormat) -> date | None:
+    if len(first) == 4:
+        # A year in front is followed by the month in any column: real dates of a workbook among text ones come this way.
+        return date(int(first), int(second), int(third))
     if form == "year_month_day":
-        return date(int(first), int(second), int(third)) if len(first) == 4 else None
+        return None
     day, month = (first, second) if form == "day_month_year" else (second, first)
     return date(_full_year(third), int(month), int(day)) if len(third) in (2, 4) and len(first) < 3 else None
 
