@@ -128,8 +128,8 @@ def sql_cells(
                 if window is None:
                     continue
                 query = (
-                    f"SELECT {selected}{_SUMS.format(distinct=distinct)} FROM line_{ledger_id} l"
-                    f" JOIN batch b ON b.id = l.batch_id AND b.active {' '.join(joins)}"
+                    f"SELECT {selected}{_SUMS.format(distinct=distinct)} FROM line_{ledger_id} l IGNORE INDEX (by_batch)"
+                    f" STRAIGHT_JOIN batch b ON b.id = l.batch_id AND b.active {' '.join(joins)}"
                     f" WHERE l.day BETWEEN :first AND :last AND ({where}) {group}"
                 )
                 for row in connection.execute(text(query), {"first": window[0], "last": window[1]}).mappings():

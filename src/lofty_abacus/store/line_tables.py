@@ -16,6 +16,14 @@ def line_table(ledger_id: int) -> str:
     return f"line_{int(ledger_id)}"
 
 
+def counted_lines(ledger_id: int) -> str:
+    """The lines that count, as `l` joined with their batch `b`, for questions about most of them.
+
+    Reading the table once in its own order costs a fraction of fetching lines batch by batch through an index.
+    """
+    return f"{line_table(ledger_id)} l IGNORE INDEX (by_batch) STRAIGHT_JOIN batch b ON b.id = l.batch_id AND b.active"
+
+
 def code_column(dimension: str) -> str:
     """Name of a dimension's column of member codes. Raises RecordsError for a name that is not plain."""
     if not _PLAIN.fullmatch(dimension):

@@ -11,7 +11,7 @@ from lofty_abacus.actions.records import AddedUp, CodeFilter, ReadLine
 from lofty_abacus.core.windows.ranges import DaySet
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.ledgers import dimensions
-from lofty_abacus.store.line_tables import code_column, line_table
+from lofty_abacus.store.line_tables import code_column, counted_lines, line_table
 
 
 def read_lines(engine: Engine, ledger_id: int, ids: Sequence[int]) -> list[ReadLine]:
@@ -56,7 +56,7 @@ def added_up(engine: Engine, ledger_id: int, days: DaySet, filters: Sequence[Cod
     """Add the lines of some days up in MariaDB. roles: dimension name per role whose different ids are counted."""
     with transaction(engine) as connection:
         where, values = _where(days, filters)
-        source = f"{line_table(ledger_id)} l JOIN batch b ON b.id = l.batch_id AND b.active"
+        source = counted_lines(ledger_id)
         by_side = connection.execute(
             text(
                 "SELECT is_return, COUNT(*) AS n, SUM(amount) AS amount, SUM(quantity) AS quantity, SUM(cost) AS cost"

@@ -10,7 +10,7 @@ from lofty_abacus.actions.records import PostedMonth
 from lofty_abacus.core.calendar.periods import periods_between
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.store.line_tables import line_table
+from lofty_abacus.store.line_tables import counted_lines
 from lofty_abacus.store.tables import batch, hole, ledger, mapping
 
 
@@ -21,7 +21,7 @@ def posted_months(engine: Engine, ledger_id: int) -> list[PostedMonth]:
         rows = connection.execute(
             text(
                 "SELECT m.name AS feed, DATE_FORMAT(l.day, '%Y-%m') AS month, COUNT(*) AS n, SUM(l.amount) AS amount"
-                f" FROM {line_table(ledger_id)} l JOIN batch b ON b.id = l.batch_id AND b.active"
+                f" FROM {counted_lines(ledger_id)}"
                 " JOIN mapping m ON m.id = b.mapping_id GROUP BY m.name, month"
             )
         )
