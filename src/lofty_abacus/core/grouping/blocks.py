@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from typing import TypeVar
 
-BLOCK = 1 << 15
+BLOCK = 1 << 16
 #: Below this many lines a second thread costs more than it gives.
 WORTH_SHARING = 1 << 18
 THREADS = max(1, min(4, len(os.sched_getaffinity(0))))
