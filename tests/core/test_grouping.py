@@ -1,0 +1,118 @@
+"""The parts of adding up: shares of threads, segments of windows, cells and their ancestors, lines behind a figure."""
+
+from __future__ import annotations
+
+from datetime import date, timedelta
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from lofty_abacus.core.answer.answering import answer
+from lofty_abacus.core.grouping import blocks, distinct
+from lofty_abacus.core.grouping.cells import CellPlan
+from lofty_abacus.core.grouping.request import LinesRequest, MemberFilter
+from lofty_abacus.core.grouping.segments import cut_at_bounds
+from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
+from lofty_abacus.core.windows.as_of import PinnedDay
+from lofty_abacus.core.windows.ranges import DayRange, DaySet, day_set
+from tests.ledgers import Line, SmallLedger
+
+START = date(2026, 1, 1)
+
+
+def day(number: int) -> date:
+    return START + timedelta(number)
+
+
+slices = st.lists(st.tuples(st.integers(0, 500), st.integers(0, 500)), max_size=6).map(
+    lambda pairs: [(min(pair), max(pair)) for pair in pairs]
+)
+
+
+@given(slices)
+def test_threads_share_every_line_once(given_slices: list[tuple[int, int]]) -> None:
+    kept = (blocks.WORTH_SHARING, blocks.THREADS)
+    blocks.WORTH_SHARING, blocks.THREADS = 1, 3
+    try:
+        parts = blocks.shares(given_slices)
+    finally:
+        blocks.WORTH_SHARING, blocks.THREADS = kept
+    for number, (start, stop) in enumerate(given_slices):
+        found = sorted((a, b) for part in parts for at, a, b in part if at == number)
+        assert [line for a, b in found for line in range(a, b)] == list(range(start, stop))
+    sizes = [sum(b - a for _, a, b in part) for part in parts]
+    assert max(sizes, default=0) <= -(-sum(sizes) // 3) + 1
+
+
+@given(st.lists(st.tuples(st.integers(0, 60), st.integers(0, 30)), min_size=1, max_size=5))
+def test_segments_are_disjoint_and_make_up_every_window(pairs: list[tuple[int, int]]) -> None:
+    columns = SmallLedger([Line(day(n), 100 + n) for n in range(0, 90, 2)]).source.columns
+    windows = [DaySet((DayRange(day(first), day(first + length)),)) for first, length in pairs]
+    segments = cut_at_bounds(windows, columns)
+    for (_, stop), (start, _) in zip(segments.days, segments.days[1:], strict=False):
+        assert stop < start
+    ones = np.array([b - a for a, b in segments.slices], np.int64).reshape(-1, 1)
+    counted = segments.combine(ones)[:, 0].tolist()
+    assert counted == [sum(first <= n <= first + length for n in range(0, 90, 2)) for first, length in pairs]
+
+
+@pytest.mark.parametrize("dense", [True, False])
+def test_cells_know_their_ancestors(dense: bool, monkeypatch: pytest.MonkeyPatch) -> None:
+    lines = [Line(START, 100, region=region, rep=rep) for region, rep in (("N", "a"), ("N", "b"), ("S", "a"), ("N", "a"))]
+    plan = CellPlan(SmallLedger(lines).source.columns, ("region", "rep"), ())
+    monkeypatch.setattr(CellPlan, "is_dense", dense)
+    cells = np.empty(4, np.int32)
+    plan.fill(cells, 0, 4)
+    names = plan.codes(2, plan.keys[cells])
+    assert sorted(map(tuple, names.tolist())) == [(1, 1), (1, 1), (1, 2), (2, 1)]
+    keys, up = plan.ancestors(1)
+    assert sorted(plan.codes(1, keys[up[cells]])[:, 0].tolist()) == [1, 1, 1, 2]
+    assert up[-1] == len(keys), "lines that do not count have no ancestor that does"
+
+
+@settings(max_examples=40, deadline=None)
+@given(
+    st.lists(st.tuples(st.integers(0, 20), st.integers(0, 9)), min_size=1, max_size=60),
+    st.integers(1, 12),
+    st.integers(1, 5),
+)
+def test_orders_are_counted_once_whatever_the_threads_and_holes(lines: list[tuple[int, int]], hole: int, length: int) -> None:
+    """Orders that span days, parts of threads that end inside an order, and a hole in the middle of an order."""
+    made = [Line(day(n), 100, f"O{order}", rep=f"R{n % 2}") for n, order in lines]
+    holes = day_set([DayRange(day(hole), day(hole + length))])
+    ledger = SmallLedger(made, DayRange(START, day(40)), holes)
+    statement = Statement((ShownMeasure("orders"),), ("rep",), as_of=PinnedDay(day(30)))
+    kept = (blocks.WORTH_SHARING, blocks.BLOCK, distinct.BLOCK, distinct.MANY_WINDOWS)
+    blocks.WORTH_SHARING = 1
+    try:
+        found = answer(statement, ledger.facts, ledger.source, ledger.today, Opened(1))
+    finally:
+        blocks.WORTH_SHARING = kept[0]
+    counted = [(n, order) for n, order in lines if not hole <= n <= hole + length]
+    assert found.total.cells[0].value == str(len({order for _, order in counted}))
+    for row in found.rows:
+        mine = {order for n, order in counted if f"R{n % 2}" == row.path[0]}
+        assert row.cells[0].value == str(len(mine))
+
+
+def test_the_lines_behind_a_figure() -> None:
+    ledger = SmallLedger(
+        [
+            Line(day(0), 100, rep="a"),
+            Line(day(1), -50, rep="a"),
+            Line(day(2), 70, rep="b", quantity=None),
+            Line(day(9), 5, rep="a"),
+        ]
+    )
+    source = ledger.source
+    rep = MemberFilter("rep", frozenset({source.members("rep").codes["a"]}))
+    days = day_set([DayRange(day(0), day(2))])
+    assert source.lines(LinesRequest(days, (), "all")).ids.tolist() == [0, 1, 2]
+    assert source.lines(LinesRequest(days, (rep,), "all")).ids.tolist() == [0, 1]
+    assert source.lines(LinesRequest(days, (), "sale")).ids.tolist() == [0, 2]
+    assert source.lines(LinesRequest(days, (), "return")).ids.tolist() == [1]
+    assert source.lines(LinesRequest(days, (), "all", ("quantity",))).ids.tolist() == [0, 1]
+    nothing = source.lines(LinesRequest(day_set([DayRange(day(4), day(5))]), (), "all"))
+    assert (nothing.ids.tolist(), nothing.first_day, nothing.last_day) == ([], None, None)
