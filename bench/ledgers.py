@@ -66,6 +66,5 @@ def generated(count: int) -> tuple[Lines, LineColumns, LedgerFacts]:
         feeds=(FeedCoverage("sales", DayRange(FIRST_DAY, AS_OF), frozenset({"sale", "return"})),),
         dimensions=tuple(Dimension(name, name) for name in columns.dimensions),
         has=frozenset({"quantity", "cost"}),
-        last_line_day=AS_OF,
     )
     return lines, columns, facts

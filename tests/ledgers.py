@@ -70,7 +70,6 @@ class SmallLedger:
             dimensions=tuple(Dimension(name, role) for name, role in ROLES.items())
             + tuple(Dimension(name, None, of) for name, (of, _) in self.levels.items()),
             has=frozenset(has),
-            last_line_day=max(days, default=None),
         )
 
     @property

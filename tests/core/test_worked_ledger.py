@@ -185,6 +185,14 @@ def test_notices_say_what_was_left_out() -> None:
     assert (found.posted_lines, found.posted_amount) == (20, "1585.75")
 
 
+def test_shares_of_distinct_counts_say_that_parts_overlap() -> None:
+    found = ask(ShownMeasure("orders", ("share_of_all",)), NET)
+    assert [each.about for each in found.notices if each.code == "parts_overlap"] == ["orders"]
+    assert [column.measure for column in found.columns if column.parts_overlap] == ["orders"]
+    # O6, O7 in the North, O8 and O14 in the South; the blank id of Bo is no order.
+    assert value(found, "orders.0.share_of_all", N) == Fraction(1, 2)
+
+
 def test_a_leap_year_base_is_fair_by_dates() -> None:
     found = ask(NET, bases=(LAST_YEAR, PeriodBase(2, "year")))
     this, last, leap = found.windows

@@ -107,7 +107,6 @@ def ledger_facts(engine: Engine, ledger_id: int, version: int | None = None) -> 
             feeds=feeds,
             dimensions=tuple(each for _, each in dimensions(connection, ledger_id)),
             has=_has(connection, ledger_id, [each["id"] for each in counted]),
-            last_line_day=max((each.days.last for each in feeds), default=None),
         )
 
 

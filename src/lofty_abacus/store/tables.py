@@ -135,12 +135,3 @@ level_member = Table(
     Column("code", Integer, nullable=False),
     **_OPTIONS,
 )
-
-#: Facts about the installation: whether the demo was loaded, and the like.
-installation = Table(
-    "installation",
-    metadata,
-    Column("name", String(40), primary_key=True),
-    Column("done", Boolean, nullable=False),
-    **_OPTIONS,
-)

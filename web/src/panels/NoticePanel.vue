@@ -31,7 +31,7 @@ function words(notice: Notice): string {
     case "partly_covered":
       return `${notice.window ? `base ${notice.window}` : "the current window"} is only partly covered by posted days`;
     default:
-      return "parts overlap, so shares add to more than all";
+      return `shares of ${measureName(notice.about)} may add to more than all: parts overlap`;
   }
 }
 </script>

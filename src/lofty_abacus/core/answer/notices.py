@@ -8,6 +8,7 @@ from datetime import date
 from lofty_abacus.core.answer.answer import Notice
 from lofty_abacus.core.answer.evaluation import TOTAL, Evaluation
 from lofty_abacus.core.answer.resolve import Resolved
+from lofty_abacus.core.comparing.comparisons import SHARES
 from lofty_abacus.core.days import add_days
 from lofty_abacus.core.grouping.request import LevelTotals, MemberFilter, Source, TotalsRequest
 from lofty_abacus.core.lines import BLANK
@@ -54,7 +55,7 @@ def notices_of(evaluation: Evaluation, source: Source) -> tuple[Posted, tuple[No
         *_lacking(evaluation),
         *_blank_ids(evaluation, source),
     ]
-    return posted, (*(each for each in found if each.lines), *_of_windows(resolved), *_of_feeds(resolved))
+    return posted, (*(each for each in found if each.lines), *_of_windows(resolved), *_of_shares(resolved), *_of_feeds(resolved))
 
 
 def _since(first: date) -> DaySet:
@@ -98,6 +99,16 @@ def _blank_ids(evaluation: Evaluation, source: Source) -> list[Notice]:
 
 def _of_windows(resolved: Resolved) -> list[Notice]:
     return [Notice("partly_covered", window=at) for at, window in enumerate(resolved.windows) if window.partly_covered]
+
+
+def _of_shares(resolved: Resolved) -> list[Notice]:
+    """Distinct counts whose shares are shown: an id may count in several parts (section 9)."""
+    shown = resolved.statement.measures
+    return [
+        Notice("parts_overlap", about=each.measure)
+        for each in shown
+        if MEASURES[each.measure].kind == "distinct" and set(each.show) & set(SHARES)
+    ]
 
 
 def _of_feeds(resolved: Resolved) -> list[Notice]:

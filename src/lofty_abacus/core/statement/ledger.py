@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date
 
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.measures.value import Scales
@@ -43,7 +42,6 @@ class LedgerFacts:
     feeds: tuple[FeedCoverage, ...]
     dimensions: tuple[Dimension, ...]
     has: frozenset[str]
-    last_line_day: date | None
 
     def dimension(self, name: str) -> Dimension | None:
         """The dimension of that name, if the ledger has it."""

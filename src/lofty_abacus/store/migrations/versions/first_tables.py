@@ -9,13 +9,6 @@ down_revision = None
 
 TABLES = (
     """
-CREATE TABLE installation (
-    name VARCHAR(40) NOT NULL,
-    done BOOL NOT NULL,
-    PRIMARY KEY (name)
-)ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin
-""",
-    """
 CREATE TABLE ledger (
     id INTEGER NOT NULL AUTO_INCREMENT,
     name VARCHAR(80) NOT NULL,
