@@ -131,7 +131,9 @@ const pages = computed(() => {
             <tr class="source" data-test="line-source">
               <td colspan="4" :title="line.members.customer">
                 {{ line.file }}, row {{ line.row }}<template v-if="line.side === 'return'"> · return</template
-                ><template v-if="line.quantity"> · {{ grouped(line.quantity) }} units</template
+                ><template v-if="line.quantity">
+                  · {{ grouped(line.quantity) }}
+                  {{ /^-?1(\.0+)?$/.test(line.quantity) ? "unit" : "units" }}</template
                 ><template v-if="line.members.customer"> · {{ line.members.customer }}</template>
               </td>
             </tr>
