@@ -15,6 +15,7 @@ from lofty_abacus.actions.records import NewLedger, Posting
 from lofty_abacus.demo.loading import load_demo
 from lofty_abacus.server import mariadb
 from lofty_abacus.store.books import MariaDbBooks
+from lofty_abacus.store.other_database import ReadOnlyDatabase
 
 NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)
 _numbers = itertools.count(1)
@@ -35,7 +36,8 @@ def office(server: mariadb.Running, tmp_path_factory: pytest.TempPathFactory) ->
     home = tmp_path_factory.mktemp("home")
     books = MariaDbBooks(server.url, home / "columns")
     (home / "staging").mkdir()
-    yield Office(books, lambda: NOW, home / "staging")
+    (home / "inbox").mkdir()
+    yield Office(books, lambda: NOW, home / "staging", home / "inbox", ReadOnlyDatabase(), "Tess Ter")
     books.engine.dispose()
 
 

@@ -18,12 +18,14 @@ import uvicorn
 from pydantic import ValidationError
 
 from lofty_abacus.actions.answer_statement import answer_statement
-from lofty_abacus.actions.check_files import StagingCheck, check_files
+from lofty_abacus.actions.check_files import check_files
+from lofty_abacus.actions.checks import StagingCheck
 from lofty_abacus.actions.errors import ActionError
 from lofty_abacus.actions.make_ledger import make_ledger
 from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.records import NewLedger, Progress
-from lofty_abacus.actions.stage_files import discard_staging, map_file, stage_files
+from lofty_abacus.actions.stage_files import map_file, stage_files
+from lofty_abacus.actions.stagings import discard_left_behind, discard_staging
 from lofty_abacus.api.app import make_app
 from lofty_abacus.api.shapes import answer_to_json, question_from_json
 from lofty_abacus.core.errors import CoreError
@@ -36,7 +38,7 @@ from lofty_abacus.ingest.numbers import DecimalMark
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
 from lofty_abacus.server.errors import ServerError
 from lofty_abacus.settings import Settings, SettingsError, read_settings
-from lofty_abacus.wiring import open_office
+from lofty_abacus.wiring import open_office, watching_inbox
 
 ROOT = Path(__file__).resolve().parents[2]
 _EXPECTED = (ActionError, CoreError, ServerError, SettingsError, MappingError, UnreadableFileError, OSError)
@@ -70,7 +72,8 @@ def start(port: int | None) -> None:
         click.echo(f"\nLofty Abacus is ready: {address}\nStop it with Ctrl-C.", err=True)
         config = uvicorn.Config(make_app(office, settings.web), host="127.0.0.1", port=settings.port, log_level="warning")
         # The server ends in good order on Ctrl-C and then raises it again.
-        with contextlib.suppress(KeyboardInterrupt):
+        discard_left_behind(office)
+        with contextlib.suppress(KeyboardInterrupt), watching_inbox(office):
             uvicorn.Server(config).run()
     _say("Stopped")
 
@@ -105,7 +108,7 @@ def import_files(
                 columns = tuple(
                     replace(
                         use,
-                        date_format=(date_format or use.date_format) if use.role == "date" else None,
+                        date_format=(date_format or use.date_format) if use.role == "date" else use.date_format,
                         decimal_mark=(decimal_mark or use.decimal_mark) if use.role in NUMBERS else None,
                     )
                     for use in file.mapping.columns
@@ -167,8 +170,10 @@ def _report(check: StagingCheck) -> None:
     for each in check.files:
         days = f", {each.first_day} to {each.last_day}" if each.first_day else ""
         _say(f"{each.file}: {each.kind}, {each.lines:,} lines, {each.amount} net{days}")
-        for problem in each.problems[:20]:
-            _say(f"    row {problem.row}, {problem.column or 'whole row'}: {problem.text!r} {problem.reason}")
+        for finding in each.findings:
+            _say(f"    {finding.code.replace('_', ' ')}: {finding.count:,}{f' ({finding.about})' if finding.about else ''}")
+            for problem in finding.problems[:20]:
+                _say(f"        row {problem.row}, {problem.column or 'whole row'}: {problem.text!r} {problem.reason}")
         for sentence in each.blocking:
             _say(f"    {sentence}")
 

@@ -6,17 +6,20 @@ import os
 from dataclasses import dataclass
 from pathlib import Path
 
+LONGEST_PERSON = 80
+
 
 @dataclass(frozen=True)
 class Settings:
     """home: where the database, the columns and uploads live (LOFTY_HOME). port: where the application answers (LOFTY_PORT).
 
-    web: the built front end (LOFTY_WEB).
+    web: the built front end (LOFTY_WEB). person: who posts, where a request does not say so (LOFTY_PERSON, else the account).
     """
 
     home: Path
     port: int
     web: Path
+    person: str = ""
 
     @property
     def columns(self) -> Path:
@@ -27,6 +30,11 @@ class Settings:
     def staging(self) -> Path:
         """Uploaded files that are not posted yet."""
         return self.home / "staging"
+
+    @property
+    def inbox(self) -> Path:
+        """Folders, one per ledger, whose new files are staged."""
+        return self.home / "inbox"
 
     @property
     def mariadb(self) -> Path:
@@ -45,4 +53,5 @@ def read_settings(root: Path, environment: dict[str, str] | None = None) -> Sett
     if not text.isdigit() or not 0 < int(text) < 65536:
         raise SettingsError(f"LOFTY_PORT is {text!r}; it must be a port from 1 to 65535.")
     home = Path(given.get("LOFTY_HOME") or root / ".lofty").resolve()
-    return Settings(home, int(text), Path(given.get("LOFTY_WEB") or root / "web" / "dist"))
+    person = given.get("LOFTY_PERSON") or given.get("USER") or given.get("LOGNAME") or ""
+    return Settings(home, int(text), Path(given.get("LOFTY_WEB") or root / "web" / "dist"), person[:LONGEST_PERSON])

@@ -16,7 +16,7 @@ from lofty_abacus.actions.describe_ledger import describe_ledger, list_batches, 
 from lofty_abacus.actions.errors import NotFoundError, RefusedError
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.records import Posting
+from lofty_abacus.actions.records import Placing, Posting
 from lofty_abacus.actions.stage_files import stage_files
 from lofty_abacus.actions.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
@@ -32,7 +32,7 @@ HEADER = "date,line id,rep,amount"
 
 
 def post(office: Office, ledger: str, *files: tuple[str, Path], replaces: tuple[int, ...] = ()) -> Posting:
-    return post_files(office, stage_files(office, ledger, files).id, quiet, replaces)
+    return post_files(office, stage_files(office, ledger, files).id, quiet, Placing(replaces))
 
 
 def net(office: Office, ledger: str, version: int | None = None) -> Fraction | str:
@@ -99,7 +99,7 @@ def test_a_corrected_month_takes_the_old_ones_place_in_one_version(
     assert post(office, ledger, corrected, replaces=(months[2],)).version == 4
     assert net(office, ledger) == 404 + 153
     assert net(office, ledger, 3) == 606
-    with pytest.raises(RefusedError, match=r"line id [AB]2 counts already in m2-corrected\.csv"):
+    with pytest.raises(RefusedError, match=r"Line id [AB]2 counts already in m2-corrected\.csv"):
         restore_batch(office, ledger, months[2])
     assert describe_ledger(office, ledger).version == 4, "a refusal changes nothing"
 
@@ -117,7 +117,17 @@ def test_a_replacement_that_fails_leaves_the_old_batch(
     assert describe_ledger(office, ledger).version == 4
 
 
-def test_a_lookup_cannot_be_withdrawn(office: Office, ledger: str, csv_file: Write) -> None:
+def test_a_lookup_is_withdrawn_and_restored_like_any_file(office: Office, ledger: str, csv_file: Write) -> None:
+    post(office, ledger, csv_file("s.csv", "date,rep,amount", "2026-03-01,Ada,5", "2026-03-02,Bo,7"))
     posting = post(office, ledger, csv_file("reps.csv", "rep,team", "Ada,One", "Bo,Two"))
-    with pytest.raises(RefusedError, match="is a lookup"):
-        withdraw_batch(office, ledger, posting.batches[0], leave_hole=False)
+    teams = replace(NET, rows=("team",))
+
+    def found(version: int | None = None) -> list[str]:
+        return [row.label for row in answer_statement(office, ledger, teams, Opened(), version).rows]
+
+    assert found() == ["One", "Two"]
+    withdraw_batch(office, ledger, posting.batches[0], leave_hole=False)
+    assert found() == ["(not mapped)"]
+    assert found(2) == ["One", "Two"], "the version before keeps its lookup"
+    restore_batch(office, ledger, posting.batches[0])
+    assert found() == ["One", "Two"]

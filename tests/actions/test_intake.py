@@ -22,7 +22,8 @@ from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.prove_number import lines_of_number
 from lofty_abacus.actions.records import NewLedger, Posting
-from lofty_abacus.actions.stage_files import discard_staging, map_file, stage_files, staging_of
+from lofty_abacus.actions.stage_files import map_file, stage_files
+from lofty_abacus.actions.stagings import discard_staging, staging_of
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from tests.cells import value
@@ -77,7 +78,8 @@ def test_unreadable_values_block_until_a_decision(office: Office, ledger: str, c
         office, ledger, [csv_file("s.csv", "date,rep,amount", "2026-03-01,Ada,10", "2026-03-02,Bo,ten", "2026-03-03,Cy,1")]
     )
     check = check_files(office, staging.id)
-    assert not check.ready and check.files[0].problems[0].row == 3
+    finding = check.files[0].finding("unreadable")
+    assert not check.ready and finding is not None and finding.problems[0].row == 3
     with pytest.raises(RefusedError, match="cannot be read"):
         post_files(office, staging.id, quiet)
     assert list_batches(office, ledger) == ()

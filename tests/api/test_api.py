@@ -3,7 +3,6 @@ from __future__ import annotations
 import csv
 import io
 import json
-import time
 from collections.abc import Iterator
 from typing import Any
 
@@ -15,6 +14,7 @@ from lofty_abacus.actions.records import Posting
 from lofty_abacus.api.app import make_app
 from lofty_abacus.api.shapes import answer_to_json, question_from_json
 from lofty_abacus.demo.scenario import LEDGER_NAME
+from tests.api.jobs import ended, staged
 
 STATEMENT: dict[str, Any] = {
     "measures": [{"measure": "net_sales", "show": ["difference", "percent_change"]}, {"measure": "orders"}],
@@ -102,30 +102,21 @@ def test_ledgers_and_members(client: TestClient, demo: Posting) -> None:
 
 def test_intake_over_http(client: TestClient) -> None:
     client.post("/api/ledgers", json={"name": "Dropped"})
-    files = [("files", ("a.csv", b"date,rep,amount\n2026-03-01,Ada,10.50\n2026-03-02,Bo,2\n2026-03-03,Cy,x\n", "text/csv"))]
-    staging = client.post("/api/stagings", data={"ledger": "Dropped"}, files=files).json()
+    content = b"date,rep,amount\n2026-03-01,Ada,10.50\n2026-03-02,Bo,2\n2026-03-03,Cy,x\n"
+    staging = staged(client, "Dropped", ("a.csv", content))
     number = staging["id"]
     check = client.get(f"/api/stagings/{number}/check").json()
-    assert not check["ready"] and check["files"][0]["problems"][0]["row"] == 4
-    refused = _ended(client, client.post(f"/api/stagings/{number}/posting").json()["id"])
+    assert not check["ready"] and check["files"][0]["findings"][0]["problems"][0]["row"] == 4
+    refused = ended(client, client.post(f"/api/stagings/{number}/posting").json())
     assert refused["state"] == "failed" and "cannot be read" in refused["failure"]["message"]
     mapping = {**staging["files"][0]["mapping"], "unreadable": "leave_out"}
     assert client.put(f"/api/stagings/{number}/mapping", json={"file": 0, "mapping": mapping}).status_code == 200
-    job = _ended(client, client.post(f"/api/stagings/{number}/posting").json()["id"])
-    assert job["state"] == "done" and job["result"]["amount"] == "12.50"
+    job = ended(client, client.post(f"/api/stagings/{number}/posting").json())
+    assert job["state"] == "done" and job["posting"]["amount"] == "12.50"
     batches = client.get("/api/ledger/batches", params={"name": "Dropped"}).json()
     assert [(batch["file"], batch["lines"], batch["left_out"]) for batch in batches] == [("a.csv", 2, 1)]
     assert client.get(f"/api/stagings/{number}").status_code == 404
     assert client.get("/api/jobs/none").status_code == 404
-
-
-def _ended(client: TestClient, job: str) -> dict[str, Any]:
-    until = time.monotonic() + 60
-    while time.monotonic() < until:
-        found: dict[str, Any] = client.get(f"/api/jobs/{job}").json()
-        if found["state"] != "running":
-            return found
-    raise AssertionError("the job did not end")
 
 
 def test_foreign_names_of_this_address_may_not_ask(office: Office) -> None:

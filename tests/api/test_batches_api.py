@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import io
-import time
 from collections.abc import Iterator
 from typing import Any
 
@@ -13,6 +12,7 @@ from fastapi.testclient import TestClient
 
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.api.app import make_app
+from tests.api.jobs import posted, staged
 
 STATEMENT = {"measures": [{"measure": "net_sales"}], "as_of": {"kind": "pinned", "day": "2026-03-31"}}
 
@@ -23,16 +23,6 @@ def client(office: Office) -> Iterator[TestClient]:
         yield client
 
 
-def post(client: TestClient, ledger: str, name: str, content: bytes, replaces: list[int] | None = None) -> dict[str, Any]:
-    staging = client.post("/api/stagings", data={"ledger": ledger}, files=[("files", (name, content))]).json()
-    job = client.post(f"/api/stagings/{staging['id']}/posting", json={"replaces": replaces or []}).json()
-    until = time.monotonic() + 60
-    while job["state"] == "running" and time.monotonic() < until:
-        job = client.get(f"/api/jobs/{job['id']}").json()
-    found: dict[str, Any] = job
-    return found
-
-
 def net(client: TestClient, ledger: str, version: int | None = None) -> Any:
     asked = {"ledger": ledger, "statement": STATEMENT, "version": version}
     answer = client.post("/api/answers", json=asked)
@@ -41,19 +31,19 @@ def net(client: TestClient, ledger: str, version: int | None = None) -> Any:
 
 def test_withdrawn_restored_replaced_and_read_as_it_was(client: TestClient) -> None:
     client.post("/api/ledgers", json={"name": "Batches"})
-    first = post(client, "Batches", "feb.csv", b"date,rep,amount\n2026-02-01,Ada,10\n")["result"]["batches"][0]
-    post(client, "Batches", "mar.csv", b"date,rep,amount\n2026-03-01,Ada,5\n")
+    first = posted(client, "Batches", "feb.csv", b"date,rep,amount\n2026-02-01,Ada,10\n")["posting"]["batches"][0]
+    posted(client, "Batches", "mar.csv", b"date,rep,amount\n2026-03-01,Ada,5\n")
     assert net(client, "Batches") == "15.00"
     taken = client.post("/api/ledger/withdrawals", json={"ledger": "Batches", "batch": first, "leave_hole": True})
     assert taken.json() == {"version": 3} and net(client, "Batches") == "5.00"
     months = client.get("/api/ledger/months", params={"name": "Batches"}).json()
     # Files of one shape are one feed, whatever their names.
     assert [(each["feed"], each["month"], each["lines"], each["hole"]) for each in months] == [
-        ("feb", "2026-02", 0, True),
-        ("feb", "2026-03", 1, False),
+        ("sales", "2026-02", 0, True),
+        ("sales", "2026-03", 1, False),
     ]
     assert client.post("/api/ledger/restorations", json={"ledger": "Batches", "batch": first}).json() == {"version": 4}
-    done = post(client, "Batches", "feb-2.csv", b"date,rep,amount\n2026-02-01,Ada,11\n", [first])
+    done = posted(client, "Batches", "feb-2.csv", b"date,rep,amount\n2026-02-01,Ada,11\n", replaces=[first])
     assert done["state"] == "done" and net(client, "Batches") == "16.00"
     assert [net(client, "Batches", version) for version in (1, 2, 3, 4)] == ["10.00", "15.00", "5.00", "15.00"]
     assert "no version 9" in net(client, "Batches", 9)
@@ -73,12 +63,11 @@ def test_another_sheet_of_a_workbook(client: TestClient) -> None:
     out = io.BytesIO()
     book.save(out)
     client.post("/api/ledgers", json={"name": "Sheets"})
-    files = [("files", ("book.xlsx", out.getvalue()))]
-    staging = client.post("/api/stagings", data={"ledger": "Sheets"}, files=files).json()
+    staging = staged(client, "Sheets", ("book.xlsx", out.getvalue()))
     assert staging["files"][0]["sheets"] == ["Notes", "Lines"]
-    chosen = client.put(f"/api/stagings/{staging['id']}/sheet", json={"file": 0, "sheet": "Lines"}).json()
-    assert chosen["files"][0]["mapping"]["kind"] == "sales" and chosen["files"][0]["mapping"]["sheet"] == "Lines"
+    chosen = client.put(f"/api/stagings/{staging['id']}/reading", json={"file": 0, "reading": {"sheet": "Lines"}}).json()
+    assert chosen["files"][0]["mapping"]["kind"] == "sales" and chosen["files"][0]["mapping"]["reading"]["sheet"] == "Lines"
     check = client.get(f"/api/stagings/{staging['id']}/check").json()
     assert check["ready"] and check["files"][0]["amount"] == "12.50"
-    gone = client.put(f"/api/stagings/{staging['id']}/sheet", json={"file": 0, "sheet": "Nowhere"})
+    gone = client.put(f"/api/stagings/{staging['id']}/reading", json={"file": 0, "reading": {"sheet": "Nowhere"}})
     assert gone.status_code == 404

@@ -8,7 +8,8 @@ from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
-from lofty_abacus.export.csv_table import csv_table, harmless
+from lofty_abacus.export.csv_table import csv_table
+from lofty_abacus.export.harmless import harmless
 from tests.ledgers import Line, SmallLedger
 
 

@@ -16,21 +16,21 @@ import pyarrow.parquet as pq
 import pytest
 
 from lofty_abacus.ingest import reading, workbook
-from lofty_abacus.ingest.applying import stage_lines
+from lofty_abacus.ingest.mapping import Reading
 from lofty_abacus.ingest.problems import UnreadableFileError
-from lofty_abacus.ingest.proposing import propose
-from lofty_abacus.ingest.reading import read_table
-from lofty_abacus.ingest.table import TextTable
+from tests.reading import ReadFile, read_whole
 
 
-def read(tmp_path: Path, content: bytes, name: str = "file.csv", sheet: str | None = None) -> TextTable:
+def read(tmp_path: Path, content: bytes, name: str = "file.csv", sheet: str | None = None) -> ReadFile:
     path = tmp_path / "file"
     path.write_bytes(content)
-    return read_table(path, name, sheet)
+    for made in tmp_path.glob("file.*"):
+        made.unlink()  # what was made of the content before
+    return read_whole(path, name, Reading(sheet=sheet))
 
 
-def fields(table: TextTable) -> list[list[str]]:
-    return [[column.texts[column.codes[at]] for column in table.columns] for at in range(len(table))]
+def fields(table: ReadFile) -> list[list[str]]:
+    return table.fields
 
 
 def book(fill: Callable[[openpyxl.Workbook], None]) -> bytes:
@@ -68,10 +68,10 @@ def test_a_workbook_with_titles_dates_and_other_sheets(tmp_path: Path) -> None:
         ["03.03.2026", "Cy", "-5"],
     ]
     assert table.rows.tolist() == [4, 5, 6]
-    assert table.sheets == ("Sales", "Other", "Old")
-    assert table.notes == ("hidden sheet 'Old' not read", "1 row above the heading passed over")
+    assert table.file.sheets == ("Sales", "Other", "Old")
+    assert table.file.notes == ("1 row above the heading passed over", "hidden sheet 'Old' not read")
     other = read(tmp_path, book(sales_book), "sales.xlsx", "Other")
-    assert fields(other) == [["1", "2"]] and other.sheets[0] == "Other"
+    assert fields(other) == [["1", "2"]] and other.file.sheets[0] == "Other"
 
 
 def test_numbers_of_a_workbook_are_those_that_were_typed(tmp_path: Path) -> None:
@@ -107,7 +107,7 @@ def test_parquet_with_decimals_times_dictionaries_and_nulls(tmp_path: Path) -> N
         ["2026-03-01", "2026-03-01 09:00:00", "Ada", "1234567890123.45", "2"],
         ["2026-03-02", "", "Bo", "-0.10", ""],
     ]
-    staged = stage_lines(found, propose(found))
+    staged = found.staged()
     assert staged.amount.minor.tolist() == [123456789012345, -10]
     assert staged.quantity is not None and staged.quantity.missing.tolist() == [False, True]
 
@@ -127,7 +127,7 @@ def test_each_format_may_be_gzipped(tmp_path: Path, inner: bytes | str) -> None:
 def test_a_title_above_a_delimited_table(tmp_path: Path) -> None:
     table = read(tmp_path, b"Report of March\n\ndate,rep,amount\n2026-03-01,Ada,5\n2026-03-02,Bo,6\n")
     assert [column.header for column in table.columns] == ["date", "rep", "amount"]
-    assert table.rows.tolist() == [4, 5] and table.notes == ("1 row above the heading passed over",)
+    assert table.rows.tolist() == [4, 5] and table.file.notes == ("1 row above the heading passed over",)
 
 
 def broken_gzip() -> bytes:

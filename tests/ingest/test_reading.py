@@ -7,41 +7,38 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lofty_abacus.ingest.problems import UnreadableFileError
-from lofty_abacus.ingest.reading import read_table
-from lofty_abacus.ingest.table import TextTable
+from tests.reading import ReadFile, read_whole
 
 
-def read(tmp_path: Path, content: bytes, name: str = "lines.csv") -> TextTable:
+def read(tmp_path: Path, content: bytes, name: str = "lines.csv") -> ReadFile:
     path = tmp_path / "file"
     path.write_bytes(content)
-    return read_table(path, name)
+    return read_whole(path, name)
 
 
-def texts(table: TextTable, header: str) -> list[str]:
-    column = table.column(header)
-    assert column is not None
-    return [column.texts[code] for code in column.codes]
+def texts(table: ReadFile, header: str) -> list[str]:
+    return table.texts(header)
 
 
 @pytest.mark.parametrize(
     ("content", "encoding", "separator"),
     [
         ("day,city\n1,Köln\n".encode(), "utf-8", ","),
-        ("day;city\n1;Köln\n".encode("utf-8-sig"), "utf-8-sig", ";"),
-        ("day\tcity\n1\tKöln\n".encode("utf-16"), "utf-16", "\t"),
+        ("day;city\n1;Köln\n".encode("utf-8-sig"), "utf-8", ";"),
+        ("day\tcity\n1\tKöln\n".encode("utf-16"), "utf-16-le", "\t"),
         ("day|city\n1|Köln\n".encode("cp1252"), "cp1252", "|"),
     ],
 )
 def test_encodings_and_separators_are_found(tmp_path: Path, content: bytes, encoding: str, separator: str) -> None:
     table = read(tmp_path, content)
-    assert (table.encoding, table.separator) == (encoding, separator)
+    assert (table.file.encoding, table.file.separator) == (encoding, separator)
     assert texts(table, "city") == ["Köln"]
 
 
 def test_row_numbers_count_blank_rows_and_quoted_line_ends(tmp_path: Path) -> None:
     table = read(tmp_path, b'a,b\n1,"x\ny"\n\n,\n2,z\n')
     assert table.rows.tolist() == [2, 5]
-    assert table.blank_rows == 2
+    assert table.table.blank_rows == 2
     assert texts(table, "b") == ["x\ny", "z"]
 
 
@@ -75,7 +72,7 @@ def test_no_bytes_crash_the_reader(tmp_path_factory: pytest.TempPathFactory, con
     path = tmp_path_factory.mktemp("fuzz") / "file"
     path.write_bytes(content)
     try:
-        table = read_table(path, "file")
+        table = read_whole(path, "file")
     except UnreadableFileError:
         return
     assert all(len(column.codes) == len(table) for column in table.columns)

@@ -128,7 +128,7 @@ def sql_cells(
                 if window is None:
                     continue
                 query = (
-                    f"SELECT {selected}{_SUMS.format(distinct=distinct)} FROM line_{ledger_id} l IGNORE INDEX (by_batch)"
+                    f"SELECT {selected}{_SUMS.format(distinct=distinct)} FROM line_{ledger_id} l"
                     f" STRAIGHT_JOIN batch b ON b.id = l.batch_id AND b.active {' '.join(joins)}"
                     f" WHERE l.day BETWEEN :first AND :last AND ({where}) {group}"
                 )

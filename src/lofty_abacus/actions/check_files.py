@@ -3,180 +3,155 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
-from datetime import date
-from functools import lru_cache
+from dataclasses import dataclass, replace
 
 import numpy as np
-from numpy.typing import NDArray
 
+from lofty_abacus.actions.check_lines import Surroundings, check_lines, nano_of, rows_found
+from lofty_abacus.actions.check_lookup import check_lookup
+from lofty_abacus.actions.check_returns import check_returns
+from lofty_abacus.actions.checks import FileCheck, FindingCode, StagingCheck
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.stage_files import Staging, staging_of, table_of
-from lofty_abacus.core.days import day_number, day_of
-from lofty_abacus.core.money import decimal_text
-from lofty_abacus.ingest.applying import stage_lines, stage_lookup
-from lofty_abacus.ingest.mapping import Mapping
-from lofty_abacus.ingest.problems import MappingError, Problem
-from lofty_abacus.ingest.staged import StagedLines, StagedLookup
-from lofty_abacus.ingest.table import TextTable
-
-SHOWN = 100
-
-
-@dataclass(frozen=True)
-class MonthCheck:
-    """Lines and net total of one month (2026-03)."""
-
-    month: str
-    lines: int
-    amount: str
+from lofty_abacus.actions.records import LedgerRecord, Progress
+from lofty_abacus.actions.stage_files import no_progress, table_of
+from lofty_abacus.actions.staged_lines import LinesOfFile, lines_of_file
+from lofty_abacus.actions.stagings import SampleRow, Staging, file_in, staging_of
+from lofty_abacus.core.money import MAX_SCALE, decimal_text
+from lofty_abacus.ingest.applying import Applying
+from lofty_abacus.ingest.lookups import stage_lookup
+from lofty_abacus.ingest.problems import MappingError, Problem, UnreadableFileError
+from lofty_abacus.ingest.staged import StagedLookup
 
 
 @dataclass(frozen=True)
-class FileCheck:
-    """What one file would bring. blocking: sentences that must be dealt with before posting; empty: ready.
+class RowsPage:
+    """Some rows of a file as they stand in it. total: how many there are in all."""
 
-    amount: net control total. problems, repeated: the first of them, their number in the count beside.
-    """
-
-    file: str
-    kind: str
-    lines: int
-    amount: str
-    sale_lines: int
-    return_lines: int
-    first_day: date | None
-    last_day: date | None
-    days_without_lines: int
-    lines_after_today: int
-    left_out: int
-    blank_rows: int
-    problem_count: int
-    problems: tuple[Problem, ...]
-    repeated_count: int
-    repeated: tuple[Problem, ...]
-    set_aside: tuple[Problem, ...]
-    months: tuple[MonthCheck, ...]
-    blocking: tuple[str, ...]
+    total: int
+    offset: int
+    headers: tuple[str, ...]
+    rows: tuple[SampleRow, ...]
 
 
-@dataclass(frozen=True)
-class StagingCheck:
-    """The check of all files together."""
-
-    ready: bool
-    lines: int
-    files: tuple[FileCheck, ...]
-
-
-def check_files(office: Office, number: str) -> StagingCheck:
-    """Check every file of a staging. Raises NotFoundError."""
+def check_files(
+    office: Office, number: str, progress: Progress = no_progress, replacing: frozenset[int] = frozenset()
+) -> StagingCheck:
+    """Check every file of a staging. replacing: batches that the posting would take out. Raises NotFoundError."""
     staging = staging_of(office, number)
     record = office.books.ledger(staging.ledger)
-    posted = {each.file_hash: each.file for each in office.books.batches(record.id) if each.active}
-    today = record.today(office.now())
+    posted = {each.file_hash: each.file for each in office.books.batches(record.id) if each.active and each.id not in replacing}
     hashes = Counter(each.file_hash for each in staging.files)
+    read = [_read(office, staging, at, progress) for at in range(len(staging.files))]
+    around = _surroundings(office, record, read)
+    returns = _returns(office, record, read)
     checks = []
-    for at, file in enumerate(staging.files):
+    for at, (file, content) in enumerate(zip(staging.files, read, strict=True)):
         blocking = []
         if file.file_hash in posted:
             blocking.append(f"The same content was posted before, as {posted[file.file_hash]}: leave this file out.")
         if hashes[file.file_hash] > 1:
             blocking.append("The same content is in this drop twice: leave one of the two out.")
-        checks.append(_check(office, staging, at, today, blocking))
-    return StagingCheck(not any(each.blocking for each in checks), sum(each.lines for each in checks), tuple(checks))
+        if isinstance(content, LinesOfFile):
+            check = check_lines(office, around, file, content, blocking)
+            checks.append(replace(check, findings=(*check.findings, *returns.get(at, ()))))
+        elif isinstance(content, StagedLookup):
+            checks.append(check_lookup(office, staging.ledger, content, blocking))
+        else:
+            checks.append(_empty(file.name, file.mapping.kind if file.mapping else "unreadable", [*blocking, content]))
+    nano = sum(nano_of(each.amount) for each in checks)
+    scale = max((each.tally.amount_scale for each in read if isinstance(each, LinesOfFile)), default=0)
+    amount = decimal_text(nano // int(10 ** (MAX_SCALE - scale)), scale)
+    return StagingCheck(not any(each.blocking for each in checks), sum(each.lines for each in checks), amount, tuple(checks))
 
 
-def staged_content(office: Office, staging: Staging, file: int) -> StagedLines | StagedLookup:
-    """A file's lines or lookup under its mapping. Raises MappingError, UnreadableFileError."""
-    mapping = staging.files[file].mapping
-    table = table_of(office, staging, file)
-    if mapping is None:
-        raise MappingError(table.file, "mapping", "there is none.", "Map the columns.")
-    return _content(table, mapping, office.books.ledger(staging.ledger).time_zone)
+def lookup_of_file(office: Office, staging: Staging, file: int) -> StagedLookup:
+    """A staged lookup. Raises MappingError, UnreadableFileError."""
+    staged = file_in(staging, file)
+    if staged.mapping is None:
+        raise MappingError(staged.name, "mapping", "there is none.", "Map the columns.")
+    return stage_lookup(table_of(office, staging, file), staged.mapping, Applying(corrections=staged.corrections))
 
 
-@lru_cache(maxsize=2)
-def _content(table: TextTable, mapping: Mapping, zone: str) -> StagedLines | StagedLookup:
-    """Kept for a moment: what was checked is what is posted next."""
-    return stage_lookup(table, mapping) if mapping.kind == "lookup" else stage_lines(table, mapping, zone)
+def rows_of_finding(
+    office: Office, number: str, file: int, code: FindingCode, about: str, member: str | None, offset: int, limit: int
+) -> RowsPage:
+    """The rows that a finding of a file is about, as they stand there. about: the dimension of a finding about members.
+
+    Raises NotFoundError, MappingError, UnreadableFileError.
+    """
+    staging = staging_of(office, number)
+    record = office.books.ledger(staging.ledger)
+    lines = lines_of_file(office, staging, file)
+    if member is not None:
+        wanted = _rows_of_member(lines, about, member)
+    elif code.startswith("returns_") and code != "returns_sign":
+        found = check_returns(office, record.id, [lines])[0]
+        wanted = np.array([each.row for one in found if one.code == code for each in one.problems], np.int64)
+    else:
+        around = Surroundings(record, record.today(office.now()), {})
+        wanted = rows_found(lines.tally, code, around, (lines.mapping.covers_from, lines.mapping.covers_through))
+    wanted = np.unique(wanted)
+    return RowsPage(len(wanted), offset, lines.table.headers, tuple(_rows(lines, wanted[offset : offset + limit])))
 
 
-def _check(office: Office, staging: Staging, at: int, today: date, blocking: list[str]) -> FileCheck:
+def problems_of_file(office: Office, number: str, file: int) -> list[Problem]:
+    """Every value of a file that cannot be read, to be saved. Raises NotFoundError, MappingError, UnreadableFileError."""
+    lines = lines_of_file(office, staging_of(office, number), file)
+    return [each for piece in lines.pieces() for each in piece.problems]
+
+
+def _read(office: Office, staging: Staging, at: int, progress: Progress) -> LinesOfFile | StagedLookup | str:
+    """A file's content, or the sentence that says why there is none."""
     file = staging.files[at]
     if file.error is not None or file.mapping is None:
-        return _empty(file.name, "unreadable", [*blocking, file.error or "There is no mapping."])
+        return file.error or "There is no mapping."
     try:
-        staged = staged_content(office, staging, at)
-    except MappingError as error:
-        return _empty(file.name, file.mapping.kind, [*blocking, str(error)])
-    if isinstance(staged, StagedLookup):
-        return _lookup_check(staged, blocking)
-    return _lines_check(staged, file.mapping, today, blocking)
+        if file.mapping.kind == "lookup":
+            return lookup_of_file(office, staging, at)
+        return lines_of_file(office, staging, at, progress)
+    except (MappingError, UnreadableFileError) as error:
+        return str(error)
 
 
-def _lines_check(staged: StagedLines, mapping: Mapping, today: date, blocking: list[str]) -> FileCheck:
-    if staged.problems and mapping.unreadable == "refuse":
-        blocking.append(
-            f"{len(staged.problems)} values cannot be read: correct the mapping or the file, or leave their lines out."
-        )
-    if staged.repeated and mapping.repeated == "refuse":
-        blocking.append(f"{len(staged.repeated)} lines repeat a line id: leave the repeats out, or correct the file.")
-    if not len(staged):
-        blocking.append("No line of this file can be posted.")
-    days = np.unique(staged.day)
-    first, last = (day_of(int(days[0])), day_of(int(days[-1]))) if len(days) else (None, None)
-    return FileCheck(
-        file=staged.file,
-        kind=mapping.kind,
-        lines=len(staged),
-        amount=decimal_text(_exact_sum(staged.amount.minor), staged.amount.scale),
-        sale_lines=int((~staged.is_return).sum()),
-        return_lines=int(staged.is_return.sum()),
-        first_day=first,
-        last_day=last,
-        days_without_lines=int(days[-1] - days[0]) + 1 - len(days) if len(days) else 0,
-        lines_after_today=int((staged.day > day_number(today)).sum()),
-        left_out=staged.left_out,
-        blank_rows=staged.blank_rows,
-        problem_count=len(staged.problems),
-        problems=tuple(staged.problems[:SHOWN]),
-        repeated_count=len(staged.repeated),
-        repeated=tuple(staged.repeated[:SHOWN]),
-        set_aside=tuple(staged.set_aside[:SHOWN]),
-        months=_months(staged),
-        blocking=tuple(blocking),
-    )
+def _surroundings(office: Office, record: LedgerRecord, read: list[LinesOfFile | StagedLookup | str]) -> Surroundings:
+    levels: dict[str, dict[str, frozenset[str]]] = {}
+    for each in read:
+        if isinstance(each, StagedLookup):
+            own = levels.setdefault(each.of, {})
+            for level, entries in each.entries.items():
+                own[level] = own.get(level, frozenset()) | {entry.key for entry in entries}
+    return Surroundings(record, record.today(office.now()), levels)
 
 
-def _lookup_check(staged: StagedLookup, blocking: list[str]) -> FileCheck:
-    if staged.problems:
-        blocking.append(f"{len(staged.problems)} keys or rows contradict others: correct the file.")
-    empty = _empty(staged.file, "lookup", blocking)
-    return FileCheck(
-        **{
-            **empty.__dict__,
-            "lines": len(staged),
-            "blank_rows": staged.blank_rows,
-            "problem_count": len(staged.problems),
-            "problems": tuple(staged.problems[:SHOWN]),
-        }
-    )
+def _returns(office: Office, record: LedgerRecord, read: list[LinesOfFile | StagedLookup | str]) -> dict[int, tuple]:  # type: ignore[type-arg]
+    of_lines = [(at, each) for at, each in enumerate(read) if isinstance(each, LinesOfFile)]
+    found = check_returns(office, record.id, [each for _, each in of_lines])
+    return {at: tuple(findings) for (at, _), findings in zip(of_lines, found, strict=True)}
 
 
-def _months(staged: StagedLines) -> tuple[MonthCheck, ...]:
-    months = (np.datetime64("1970-01-01", "D") + staged.day).astype("datetime64[M]")
+def _rows_of_member(lines: LinesOfFile, dimension: str, member: str) -> np.ndarray:
     found = []
-    for month in np.unique(months):
-        here = months == month
-        total = decimal_text(_exact_sum(staged.amount.minor[here]), staged.amount.scale)
-        found.append(MonthCheck(str(month), int(here.sum()), total))
-    return tuple(found)
+    for piece in lines.pieces():
+        _, column = piece.dimensions[dimension]
+        if member in column.texts:
+            found.append(piece.rows[column.codes == column.texts.index(member)])
+    return np.concatenate(found) if found else np.empty(0, np.int64)
 
 
-def _exact_sum(minor: NDArray[np.int64]) -> int:
-    return (int((minor >> 32).sum()) << 32) + int((minor & 0xFFFFFFFF).sum())
+def _rows(lines: LinesOfFile, wanted: np.ndarray) -> list[SampleRow]:
+    found: list[SampleRow] = []
+    if not len(wanted):
+        return found
+    wide = {each.row: each for piece in lines.table.pieces() for each in piece.problems} if len(wanted) else {}
+    for piece in lines.table.pieces():
+        for at in np.flatnonzero(np.isin(piece.rows, wanted)).tolist():
+            found.append(SampleRow(int(piece.rows[at]), tuple(piece.fields(at))))
+        if len(piece) and piece.rows[-1] >= wanted[-1]:
+            break
+    known = {each.row for each in found}
+    found += [SampleRow(row, (wide[row].text,)) for row in wanted.tolist() if row in wide and row not in known]
+    return sorted(found, key=lambda each: each.row)
 
 
 def _empty(file: str, kind: str, blocking: list[str]) -> FileCheck:
-    return FileCheck(file, kind, 0, "0", 0, 0, None, None, 0, 0, 0, 0, 0, (), 0, (), (), (), tuple(blocking))
+    return FileCheck(file, kind, 0, "0", 0, 0, "0", None, None, 0, 0, (), (), tuple(blocking))

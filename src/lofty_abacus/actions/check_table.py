@@ -5,16 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
-import numpy as np
-
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import AddedUp, CodeFilter
 from lofty_abacus.core.answer.answer import sum_text
 from lofty_abacus.core.answer.answering import evaluated
 from lofty_abacus.core.answer.evaluation import TOTAL
 from lofty_abacus.core.answer.resolve import Resolved, resolve
-from lofty_abacus.core.grouping.source import ColumnsSource
-from lofty_abacus.core.measures.sums import DistinctIds, Quantity
+from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 from lofty_abacus.core.measures.table import MEASURES, Measure
 from lofty_abacus.core.statement.statement import Statement
 
@@ -41,15 +38,19 @@ class TableCheck:
 
 
 def check_table(office: Office, ledger: str, statement: Statement) -> TableCheck:
-    """Check the total row of a statement's answer. Derived measures follow from the checked ones and are left out.
+    """Check the total row of a statement's answer. Derived measures follow from the checked ones and are left out, and so are
+    those that read return lines where these are read on the days of their sales.
 
     Raises QuestionError, NotFoundError, RecordsError.
     """
     book = office.books.opened(ledger)
     resolved = resolve(statement, book.facts, book.source, book.record.today(office.now()))
-    evaluation = evaluated(resolved, book.source, 0)
+    evaluation = evaluated(resolved, 0)
     measures = [MEASURES[shown.measure] for shown in statement.measures if MEASURES[shown.measure].bottom is None]
-    filters = _code_filters(resolved, book.source)
+    if statement.returns == "sale_day":
+        # The database adds lines up on their own days: only figures of sale lines can be held against it.
+        measures = [each for each in measures if all(not isinstance(q, LineSum) or q.side == "sale" for q in each.quantities)]
+    filters = _code_filters(resolved)
     roles = _roles(resolved, measures)
     totals, lines = [], 0
     for at, window in enumerate(resolved.windows):
@@ -86,14 +87,7 @@ def _roles(resolved: Resolved, measures: list[Measure]) -> dict[str, str]:
     return {role: dimension.name for role, dimension in found.items() if dimension}
 
 
-def _code_filters(resolved: Resolved, source: ColumnsSource) -> list[CodeFilter]:
-    """The statement's filters by the codes that the lines themselves hold."""
-    found = []
-    for each in resolved.filters:
-        level = source.columns.levels.get(each.dimension)
-        if level is None:
-            found.append(CodeFilter(each.dimension, each.codes))
-        else:
-            kept = np.flatnonzero(np.isin(level.mapping, sorted(each.codes)))
-            found.append(CodeFilter(level.of, frozenset(kept.tolist())))
-    return found
+def _code_filters(resolved: Resolved) -> list[CodeFilter]:
+    """The statement's filters by member codes; levels are looked up by the database itself, as the statement reads them."""
+    at = resolved.as_of if resolved.statement.levels == "as_it_is_now" else None
+    return [CodeFilter(each.dimension, each.codes, at) for each in resolved.filters]

@@ -6,12 +6,15 @@ from dataclasses import dataclass
 from datetime import date
 
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.records import BatchRecord, PostedMonth
+from lofty_abacus.actions.records import BatchRecord, PostedMonth, VersionRecord
+from lofty_abacus.actions.watch_inbox import inbox_of
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.errors import QuestionError, nearest
+from lofty_abacus.core.measures.describing import described
 from lofty_abacus.core.measures.table import MEASURES, Kind, Polarity, Unit
 from lofty_abacus.core.statement.checking import unavailable
 from lofty_abacus.core.windows.as_of import AsOfPolicy
+from lofty_abacus.ingest.mapping import LineGrain
 
 
 @dataclass(frozen=True)
@@ -26,7 +29,10 @@ class LedgerListed:
 
 @dataclass(frozen=True)
 class OfferedMeasure:
-    """A measure, and why this ledger cannot give it (null: it can)."""
+    """A measure, and why this ledger cannot give it (null.
+
+    It can). description: what the ledger says of the figures it is made of.
+    """
 
     name: str
     kind: Kind
@@ -34,6 +40,7 @@ class OfferedMeasure:
     polarity: Polarity
     decimals: int
     unavailable: str | None
+    description: str = ""
 
 
 @dataclass(frozen=True)
@@ -44,6 +51,7 @@ class OfferedDimension:
     role: str | None
     of: str | None
     members: int
+    description: str = ""
 
 
 @dataclass(frozen=True)
@@ -70,6 +78,8 @@ class LedgerDescription:
     calendar: CalendarSettings
     as_of: AsOfPolicy
     today: date
+    line_grain: LineGrain
+    inbox: str
     feeds: tuple[FeedDays, ...]
     measures: tuple[OfferedMeasure, ...]
     dimensions: tuple[OfferedDimension, ...]
@@ -116,15 +126,38 @@ def describe_ledger(office: Office, ledger: str) -> LedgerDescription:
         calendar=facts.calendar,
         as_of=book.record.as_of,
         today=book.record.today(office.now()),
+        line_grain=facts.line_grain,
+        inbox=str(inbox_of(office, book.record)),
         feeds=tuple(FeedDays(each.feed, each.days.first, each.days.last, each.declared) for each in facts.feeds),
         measures=tuple(
-            OfferedMeasure(each.name, each.kind, each.unit, each.polarity, each.decimals, unavailable(each, facts))
+            OfferedMeasure(
+                each.name,
+                each.kind,
+                each.unit,
+                each.polarity,
+                each.decimals,
+                unavailable(each, facts),
+                " ".join(described(each, facts.descriptions)),
+            )
             for each in MEASURES.values()
         ),
         dimensions=tuple(
-            OfferedDimension(each.name, each.role, each.of, book.source.members(each.name).size) for each in facts.dimensions
+            OfferedDimension(each.name, each.role, each.of, book.source.members(each.name).size, each.description)
+            for each in facts.dimensions
         ),
     )
+
+
+def descriptions_of(office: Office, ledger: str) -> dict[str, str]:
+    """What a ledger says of its dimensions and of the measures' figures, by name. Raises NotFoundError."""
+    facts = office.books.facts(office.books.ledger(ledger).id)
+    found = {name: " ".join(described(each, facts.descriptions)) for name, each in MEASURES.items()}
+    return found | {each.name: each.description for each in facts.dimensions}
+
+
+def list_versions(office: Office, ledger: str) -> tuple[VersionRecord, ...]:
+    """The journal of a ledger's versions, the latest first. Raises NotFoundError."""
+    return tuple(office.books.versions(office.books.ledger(ledger).id))
 
 
 def list_batches(office: Office, ledger: str) -> tuple[BatchRecord, ...]:

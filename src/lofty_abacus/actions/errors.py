@@ -3,6 +3,7 @@
 ActionError
 ├── NotFoundError        no such ledger, batch, staging (the asker's to mend)
 ├── NameTakenError       a name that exists already (the asker's to mend)
+├── StoppedError         long work that somebody stopped; nothing was changed
 ├── RefusedError         a posting that the ledger's rules refuse; nothing was changed (the asker's to mend)
 └── RecordsError         records could not be read or written (ours to mend)
     └── UnreachableError     the database does not answer
@@ -25,6 +26,13 @@ class NameTakenError(ActionError):
 
 class RefusedError(ActionError):
     """A posting that is refused; nothing was changed."""
+
+
+class StoppedError(ActionError):
+    """Work that was stopped on request; nothing was changed."""
+
+    def __init__(self) -> None:
+        super().__init__("Stopped as asked. Nothing was changed.")
 
 
 class RecordsError(ActionError):

@@ -12,14 +12,21 @@ from lofty_abacus.actions.records import (
     AddedUp,
     BatchRecord,
     CodeFilter,
+    FeedDeclared,
     KeptMapping,
     LedgerRecord,
+    LedgerSettings,
+    LineChange,
+    MonthHeld,
     NewLedger,
+    OrderSold,
+    Placing,
     PostedFile,
     PostedMonth,
     Posting,
     Progress,
     ReadLine,
+    VersionRecord,
 )
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.statement.ledger import LedgerFacts
@@ -54,6 +61,10 @@ class Books(Protocol):
         """A ledger's current version, or an earlier one. Raises NotFoundError, RecordsError."""
         ...
 
+    def facts(self, ledger_id: int, version: int | None = None) -> LedgerFacts:
+        """What a version of a ledger is, without its lines. Raises NotFoundError."""
+        ...
+
     def batches(self, ledger_id: int) -> list[BatchRecord]:
         """All batches, withdrawn ones too, in the order of posting."""
         ...
@@ -62,22 +73,69 @@ class Books(Protocol):
         """Per feed every month from its first to its last, posted or not, in time order."""
         ...
 
-    def withdraw(self, ledger_id: int, batch_id: int, *, leave_hole: bool) -> int:
+    def withdraw(self, ledger_id: int, batch_id: int, by: str, *, leave_hole: bool) -> int:
         """Take a batch out as a new version, which is returned. Raises RefusedError, NotFoundError."""
         ...
 
-    def restore(self, ledger_id: int, batch_id: int) -> int:
+    def restore(self, ledger_id: int, batch_id: int, by: str) -> int:
         """Take a withdrawn batch in again as a new version, which is returned. Raises RefusedError, NotFoundError."""
+        ...
+
+    def correct_line(self, ledger_id: int, line_id: int, change: LineChange | None, reason: str, today: date, by: str) -> Posting:
+        """Put a changed line (None: nothing) in a posted line's place, as a batch of its own.
+
+        Raises RefusedError, NotFoundError.
+        """
+        ...
+
+    def change_settings(self, ledger_id: int, settings: LedgerSettings) -> None:
+        """Change what a ledger is counted by. Raises NameTakenError, RefusedError."""
+        ...
+
+    def declared_coverage(self, ledger_id: int) -> list[FeedDeclared]:
+        """What is declared of the feeds of a ledger's lines."""
+        ...
+
+    def versions(self, ledger_id: int) -> list[VersionRecord]:
+        """The journal, the latest version first."""
         ...
 
     def kept_mappings(self, ledger_id: int) -> list[KeptMapping]:
         """A ledger's mappings, the latest kept first."""
         ...
 
+    def keep_mapping(self, ledger_id: int, kept: KeptMapping) -> None:
+        """Keep a mapping under its name, in place of the one before."""
+        ...
+
+    def forget_mapping(self, ledger_id: int, name: str) -> bool:
+        """Let no file take a mapping by itself any more; False where there is none of that name."""
+        ...
+
     def post(
-        self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, replaces: Sequence[int] = ()
+        self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, placing: Placing, by: str
     ) -> Posting:
-        """Post files as one new version, all or nothing, in place of the batches named. Raises RefusedError, RecordsError."""
+        """Post files as one new version, all or nothing, placed as said. Raises RefusedError, RecordsError."""
+        ...
+
+    def months_going_out(self, ledger_id: int, placing: Placing, feeds: Sequence[str]) -> list[MonthHeld]:
+        """Per month, the lines that such a placing of files of these feeds would take out."""
+        ...
+
+    def known_members(self, ledger_id: int, dimension: str) -> list[tuple[str, str]]:
+        """(key, label) of a dimension's members, the blank one left out; empty where the ledger has no such dimension."""
+        ...
+
+    def mapped_keys(self, ledger_id: int, dimension: str) -> dict[str, dict[str, str | None]]:
+        """Per level of a dimension, the member key of each key that the current lookups know, on the last of their days."""
+        ...
+
+    def line_ids_posted(self, ledger_id: int, ids: Sequence[str]) -> dict[str, tuple[str, int]]:
+        """(file, row) of those line ids that count already."""
+        ...
+
+    def orders_sold(self, ledger_id: int, orders: Sequence[str]) -> list[OrderSold]:
+        """What the posted lines hold of some orders, per product and (product "") as a whole."""
         ...
 
     def read_lines(self, ledger_id: int, ids: Sequence[int]) -> list[ReadLine]:
@@ -89,6 +147,18 @@ class Books(Protocol):
         ...
 
 
+class OtherDatabase(Protocol):
+    """Lines that lie in a database of somebody else, which is only ever read."""
+
+    def preview(self, url: str, query: str, rows: int) -> tuple[tuple[str, ...], list[tuple[str, ...]]]:
+        """Headings and the first rows of a table's name or a SELECT. Raises RefusedError, UnreachableError."""
+        ...
+
+    def fetch(self, url: str, query: str, place: Path, progress: Callable[[int], None]) -> int:
+        """Write all rows into a Parquet file, a batch at a time; how many. Raises RefusedError, UnreachableError."""
+        ...
+
+
 @dataclass(frozen=True)
 class Office:
     """Everything an action works with: the records, the clock, and the folder for files that are not posted yet."""
@@ -96,3 +166,6 @@ class Office:
     books: Books
     now: Callable[[], datetime]
     staging: Path
+    inbox: Path
+    other_database: OtherDatabase
+    person: str = ""

@@ -1,33 +1,52 @@
-"""Post staged files: all of them or none."""
+"""Post staged files."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
-from lofty_abacus.actions.check_files import check_files, staged_content
+from lofty_abacus.actions.check_files import check_files, lookup_of_file
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.records import PostedFile, Posting, Progress
-from lofty_abacus.actions.stage_files import discard_staging, staging_of
+from lofty_abacus.actions.records import Placing, PostedFile, Posting, Progress
+from lofty_abacus.actions.staged_lines import lines_of_file
+from lofty_abacus.actions.stagings import Staging, discard_staging, staging_of
 from lofty_abacus.ingest.mapping import shape_of
 
 
-def post_files(office: Office, number: str, progress: Progress, replaces: Sequence[int] = ()) -> Posting:
-    """Post a staging as one new ledger version, in place of the batches named, and keep its mappings.
+def post_files(office: Office, number: str, progress: Progress, placing: Placing | None = None) -> Posting:
+    """Post a staging as one new ledger version, placed as said, and keep its mappings.
 
-    Raises RefusedError, NotFoundError, RecordsError.
+    progress may raise to stop: nothing is posted then. Raises RefusedError, NotFoundError, RecordsError.
     """
+    placing = placing or Placing()
+    if (placing.first_day is None) != (placing.last_day is None) or (
+        placing.first_day and placing.last_day and placing.first_day > placing.last_day
+    ):
+        raise RefusedError("A stretch of days has a first and a last day, in that order. Nothing was posted.")
     staging = staging_of(office, number)
-    progress("Checking", 0, 0)
-    check = check_files(office, number)
+    check = check_files(office, number, progress, frozenset(placing.replaces))
     if not check.ready:
         first = next(each for each in check.files if each.blocking)
         raise RefusedError(f"{first.file}: {first.blocking[0]} Nothing was posted.")
     record = office.books.ledger(staging.ledger)
-    files = []
-    for at, file in enumerate(staging.files):
-        progress(f"Reading {file.name}", at, len(staging.files))
-        files.append(PostedFile(staged_content(office, staging, at), shape_of(list(file.headers)), file.file_hash))
-    posting = office.books.post(record.id, files, record.today(office.now()), progress, replaces)
+    files = [_posted_file(office, staging, at) for at in range(len(staging.files))]
+    posting = office.books.post(record.id, files, record.today(office.now()), progress, placing, office.person)
     discard_staging(office, number)
     return posting
+
+
+def _posted_file(office: Office, staging: Staging, at: int) -> PostedFile:
+    file = staging.files[at]
+    assert file.mapping is not None, "the check would have stopped it"
+    shape = shape_of(list(file.headers))
+    if file.mapping.kind == "lookup":
+        return PostedFile(file.name, file.mapping, shape, file.file_hash, lookup=lookup_of_file(office, staging, at))
+    lines = lines_of_file(office, staging, at)
+    return PostedFile(
+        file.name,
+        file.mapping,
+        shape,
+        file.file_hash,
+        line_count=lines.tally.lines,
+        amount_scale=lines.tally.amount_scale,
+        quantity_scale=lines.tally.quantity_scale,
+        pieces=lines.pieces,
+    )

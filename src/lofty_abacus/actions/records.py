@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from collections.abc import Mapping as Map
+from dataclasses import dataclass, field
 from datetime import date, datetime
+from typing import Literal
 from zoneinfo import ZoneInfo
 
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.windows.as_of import AsOfPolicy, LastPostedDay
-from lofty_abacus.ingest.mapping import Mapping
+from lofty_abacus.ingest.mapping import LineGrain, Mapping
 from lofty_abacus.ingest.staged import StagedLines, StagedLookup
 
 #: Called with what is being done, and how many lines of how many are done (0 of 0: not known).
@@ -25,6 +27,55 @@ class NewLedger:
     time_zone: str = "UTC"
     calendar: CalendarSettings = CalendarSettings()
     as_of: AsOfPolicy = LastPostedDay()
+    line_grain: LineGrain = "day"
+
+
+@dataclass(frozen=True)
+class FeedDeclared:
+    """Between which days a feed is declared complete; null: by its lines."""
+
+    feed: str
+    covers_from: date | None = None
+    covers_through: date | None = None
+
+
+@dataclass(frozen=True)
+class Described:
+    """What a dimension, or 'amount', 'quantity', 'cost', means in a ledger."""
+
+    name: str
+    text: str
+
+
+@dataclass(frozen=True)
+class LedgerSettings:
+    """What a ledger is counted by. line_grain: what its lines stand for, days or whole weeks or months.
+
+    amount_decimals, quantity_decimals: the ledger's scale, which can only grow.
+    """
+
+    name: str
+    currency: str
+    time_zone: str
+    calendar: CalendarSettings
+    as_of: AsOfPolicy
+    line_grain: LineGrain
+    amount_decimals: int
+    quantity_decimals: int
+    coverage: tuple[FeedDeclared, ...] = ()
+    descriptions: tuple[Described, ...] = ()
+
+
+@dataclass(frozen=True)
+class VersionRecord:
+    """A version of a ledger: when, by whom and how it was made, and what it holds. amount: net total as decimal text."""
+
+    version: int
+    made_at: datetime
+    made_by: str
+    what: str
+    lines: int
+    amount: str
 
 
 @dataclass(frozen=True)
@@ -37,6 +88,7 @@ class LedgerRecord:
     time_zone: str
     as_of: AsOfPolicy
     version: int
+    line_grain: LineGrain = "day"
 
     def today(self, now: datetime) -> date:
         """The civil day in the ledger's zone."""
@@ -45,7 +97,11 @@ class LedgerRecord:
 
 @dataclass(frozen=True)
 class BatchRecord:
-    """A posted file. amount: net total as decimal text. active: whether it counts in the current version."""
+    """A posted file, or a correction of a line.
+
+    amount: net total as decimal text. active: whether it counts in the current version.
+    posted_by: who posted it. reason: of a correction.
+    """
 
     id: int
     feed: str
@@ -60,6 +116,8 @@ class BatchRecord:
     first_day: date | None
     last_day: date | None
     active: bool
+    posted_by: str = ""
+    reason: str = ""
 
 
 @dataclass(frozen=True)
@@ -83,11 +141,69 @@ class KeptMapping:
 
 @dataclass(frozen=True)
 class PostedFile:
-    """A staged file with what identifies its content."""
+    """A checked file as it is posted: a lookup, or pieces of lines, which are read again while they are posted.
 
-    staged: StagedLines | StagedLookup
+    shape: of its headings. line_count: how many lines the check found. amount_scale, quantity_scale: the decimals it needs.
+    """
+
+    name: str
+    mapping: Mapping
     shape: str
     file_hash: str
+    line_count: int = 0
+    amount_scale: int = 0
+    quantity_scale: int = 0
+    lookup: StagedLookup | None = None
+    pieces: Callable[[], Iterator[StagedLines]] | None = None
+    reason: str = ""
+
+
+@dataclass(frozen=True)
+class Placing:
+    """How files are placed beside what is posted.
+
+    Nothing named: appended. replaces: batches that go out. first_day, last_day: a stretch of days whose lines of the same
+    feeds go out, whatever batch they came with.
+    """
+
+    replaces: tuple[int, ...] = ()
+    first_day: date | None = None
+    last_day: date | None = None
+
+
+@dataclass(frozen=True)
+class LineChange:
+    """What is changed of a posted line; null: as it was. Numbers as decimal text, "" for none. members: keys by dimension."""
+
+    day: date | None = None
+    side: Literal["sale", "return"] | None = None
+    amount: str | None = None
+    quantity: str | None = None
+    cost: str | None = None
+    members: Map[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class MonthHeld:
+    """Lines and net total (decimal text) of one month (2026-03)."""
+
+    month: str
+    lines: int
+    amount: str
+
+
+@dataclass(frozen=True)
+class OrderSold:
+    """What an order sold (of one product, or of all.
+
+    ""): its first day and net amount of sale lines, and what came back so far.
+    """
+
+    order: str
+    product: str
+    first_day: date
+    sold: str
+    returned: str
 
 
 @dataclass(frozen=True)
@@ -119,10 +235,14 @@ class ReadLine:
 
 @dataclass(frozen=True)
 class CodeFilter:
-    """A filter by the codes that lines hold themselves (a level's filter is written as codes of its dimension)."""
+    """A filter by member codes of a dimension or a level.
+
+    At: the day (all lines read levels as of it), null: each on its own day.
+    """
 
     dimension: str
     codes: frozenset[int]
+    at: date | None = None
 
 
 @dataclass(frozen=True)

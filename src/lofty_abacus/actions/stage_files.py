@@ -1,202 +1,230 @@
-"""Stage files: take them in, say what they seem to be, and show what posting them would do. Nothing is posted here."""
+"""Stage files: take them in, say what they seem to be, and take an analyst's decisions on them. Nothing is posted here."""
 
 from __future__ import annotations
 
 import hashlib
-import json
-import secrets
 import shutil
-from collections.abc import Sequence
-from dataclasses import asdict, dataclass, replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
-from typing import Any
 
-from lofty_abacus.actions.errors import NotFoundError
+from lofty_abacus.actions.errors import NotFoundError, RefusedError
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.ingest.applying import check_mapping
+from lofty_abacus.actions.records import Progress
+from lofty_abacus.actions.stagings import (
+    Expected,
+    SampleRow,
+    Source,
+    StagedFile,
+    Staging,
+    file_in,
+    new_staging,
+    path_of,
+    staging_of,
+    with_file,
+    write_staging,
+)
+from lofty_abacus.core.errors import NotExactError
+from lofty_abacus.core.money import decimal_parts
 from lofty_abacus.ingest.dates import has_short_years
-from lofty_abacus.ingest.mapping import ColumnUse, Mapping, shape_of
-from lofty_abacus.ingest.problems import UnreadableFileError
+from lofty_abacus.ingest.encodings import ENCODINGS
+from lofty_abacus.ingest.fitting import check_mapping
+from lofty_abacus.ingest.mapping import Correction, Mapping, Reading, shape_of
+from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
 from lofty_abacus.ingest.proposing import propose, refreshed
-from lofty_abacus.ingest.reading import read_table
-from lofty_abacus.ingest.table import TextTable
+from lofty_abacus.ingest.reading import read_file
+from lofty_abacus.ingest.surveying import survey
+from lofty_abacus.ingest.table import FileTable, TextTable
 
 SAMPLE_ROWS = 6
+MOST_FILES = 500
 
 
 @dataclass(frozen=True)
-class SampleRow:
-    """A row as it stands in the file."""
+class _Known:
+    """What a ledger knows that helps to recognise files: mappings by shape, and its line dimensions with their roles."""
 
-    row: int
-    fields: tuple[str, ...]
+    mappings: dict[str, Mapping]
+    dimensions: dict[str, str | None]
 
 
-@dataclass(frozen=True)
-class StagedFile:
-    """A file that was taken in.
+def no_progress(doing: str, done: int, total: int) -> None:
+    """Progress that nobody watches."""
 
-    error: why it cannot be read (then there is no mapping). kept: the mapping was kept from before.
+
+def stage_files(
+    office: Office,
+    ledger: str,
+    files: Sequence[tuple[str, Path]],
+    progress: Progress = no_progress,
+    source: Source = "drop",
+) -> Staging:
+    """Take files in (name, where it lies; the file is copied) and propose a mapping for each. Raises NotFoundError.
+
+    progress may raise to stop: nothing is left of the staging then.
     """
-
-    name: str
-    file_hash: str
-    rows: int
-    encoding: str
-    separator: str
-    headers: tuple[str, ...]
-    sample: tuple[SampleRow, ...]
-    mapping: Mapping | None
-    kept: bool
-    error: str | None
-    sheets: tuple[str, ...] = ()
-    notes: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True)
-class Staging:
-    """Files dropped together for one ledger, to be posted together."""
-
-    id: str
-    ledger: str
-    files: tuple[StagedFile, ...]
-
-
-def stage_files(office: Office, ledger: str, files: Sequence[tuple[str, Path]]) -> Staging:
-    """Take files in (name, where it lies; the file is copied) and propose a mapping for each. Raises NotFoundError."""
-    kept, known = _known(office, ledger)
-    number = secrets.token_hex(8)
-    folder = office.staging / number
-    folder.mkdir(parents=True)
-    staged = []
-    for at, (name, path) in enumerate(files):
-        place = folder / f"file-{at}"
-        shutil.copyfile(path, place)
-        each = _taken_in(name, place, kept, known)
-        if each.mapping is not None and each.mapping.kind != "lookup":
-            known |= {use.name: use.role for use in each.mapping.columns if use.name and use.role != "dimension"}
-        staged.append(each)
-    staging = Staging(number, ledger, tuple(staged))
-    _write(folder, staging)
-    return staging
-
-
-def staging_of(office: Office, number: str) -> Staging:
-    """A staging by its id. Raises NotFoundError."""
+    if len(files) > MOST_FILES:
+        raise RefusedError(f"{len(files)} files at once are too many: drop at most {MOST_FILES}.")
+    known = _known(office, ledger)
+    number, folder = new_staging(office)
     try:
-        found = json.loads((_folder(office, number) / "staging.json").read_text())
-    except OSError as error:
-        raise NotFoundError("These files are no longer staged: drop them again.") from error
-    files = tuple(_file_from(each) for each in found["files"])
-    return Staging(found["id"], found["ledger"], files)
+        staged = []
+        for at, (name, path) in enumerate(files):
+            place = folder / f"file-{at}"
+            progress(f"Copying {name}", 0, 0)
+            shutil.copyfile(path, place)
+            each = _taken_in(name, place, known, progress)
+            if each.mapping is not None and each.mapping.kind != "lookup":
+                named = {use.name: use.role for use in each.mapping.columns if use.name and use.role != "dimension"}
+                known = replace(known, dimensions=known.dimensions | named)
+            staged.append(each)
+    except BaseException:
+        shutil.rmtree(folder, ignore_errors=True)
+        raise
+    places = tuple(f"file-{at}" for at in range(len(files)))
+    return write_staging(office, Staging(number, ledger, tuple(staged), source, office.now().isoformat(), places))
 
 
 def map_file(office: Office, number: str, file: int, mapping: Mapping) -> Staging:
     """Take the analyst's mapping for a file. Raises NotFoundError, MappingError."""
     staging = staging_of(office, number)
-    if not 0 <= file < len(staging.files):
-        raise NotFoundError(f"There is no file {file} in this staging.")
+    staged = file_in(staging, file)
+    if staged.mapping is not None and staged.mapping.reading != mapping.reading:
+        raise MappingError(staged.name, "reading", "it is chosen on its own.", "Choose how the file is read first.")
+    if any(each.row is not None for each in mapping.corrections):
+        raise MappingError(staged.name, "corrections", "one is for a single row.", "Correct single rows in the file.")
     check_mapping(table_of(office, staging, file), mapping)
-    files = list(staging.files)
-    files[file] = replace(files[file], mapping=mapping)
-    changed = replace(staging, files=tuple(files))
-    _write(_folder(office, number), changed)
-    return changed
+    return write_staging(office, with_file(staging, file, replace(staged, mapping=mapping)))
 
 
-def choose_sheet(office: Office, number: str, file: int, sheet: str) -> Staging:
-    """Read another sheet of a workbook, with a mapping of its own. Raises NotFoundError."""
+def read_again(office: Office, number: str, file: int, reading: Reading) -> Staging:
+    """Read a file otherwise (encoding, separator, quotes, sheet, heading), with a mapping of its own. Raises NotFoundError.
+
+    Raises MappingError for a reading that makes no sense.
+    """
     staging = staging_of(office, number)
-    if not 0 <= file < len(staging.files) or sheet not in staging.files[file].sheets:
-        raise NotFoundError(f"There is no sheet {sheet!r} in this file.")
-    files = list(staging.files)
-    kept, known = _known(office, staging.ledger)
-    files[file] = _taken_in(files[file].name, _folder(office, number) / f"file-{file}", kept, known, sheet)
-    changed = replace(staging, files=tuple(files))
-    _write(_folder(office, number), changed)
-    return changed
+    staged = file_in(staging, file)
+    if reading.sheet is not None and reading.sheet not in staged.sheets:
+        raise NotFoundError(f"There is no sheet {reading.sheet!r} in this file.")
+    if reading.encoding is not None and reading.encoding not in ENCODINGS:
+        raise MappingError(staged.name, "encoding", f"{reading.encoding!r} is not known.", f"Use {', '.join(ENCODINGS)}.")
+    for name, sign in (("separator", reading.separator), ("quote", reading.quote)):
+        if sign is not None and (len(sign.encode()) > 1 or sign in ("\n", "\r", "\0") or (name == "separator" and not sign)):
+            raise MappingError(staged.name, name, f"{sign!r} is no single plain sign.", "Type one sign.")
+    again = _taken_in(staged.name, path_of(office, staging, file), _known(office, staging.ledger), no_progress, reading)
+    return write_staging(office, with_file(staging, file, replace(again, expected=staged.expected)))
 
 
-def discard_staging(office: Office, number: str) -> None:
-    """Throw staged files away; no error if they are gone."""
-    shutil.rmtree(_folder(office, number), ignore_errors=True)
+def correct_value(office: Office, number: str, file: int, correction: Correction) -> Staging:
+    """Read a text as another: in one row of this file, or (no row) wherever it stands, which the mapping remembers.
+
+    Correcting it to itself takes a correction back. Raises NotFoundError, MappingError.
+    """
+    staging = staging_of(office, number)
+    staged = file_in(staging, file)
+    if staged.mapping is None or correction.column not in staged.headers:
+        raise MappingError(staged.name, correction.column, "the file has no such column.", "Choose one of its columns.")
+
+    def changed(before: Sequence[Correction]) -> tuple[Correction, ...]:
+        place = (correction.column, correction.row, correction.text if correction.row is None else "")
+        kept = [each for each in before if (each.column, each.row, each.text if each.row is None else "") != place]
+        return tuple(kept if correction.to == correction.text else [*kept, correction])
+
+    if correction.row is None:
+        mapping = replace(staged.mapping, corrections=changed(staged.mapping.corrections))
+        return write_staging(office, with_file(staging, file, replace(staged, mapping=mapping)))
+    return write_staging(office, with_file(staging, file, replace(staged, corrections=changed(staged.corrections))))
 
 
-def table_of(office: Office, staging: Staging, file: int) -> TextTable:
-    """A staged file's text. Raises UnreadableFileError."""
+def expect(office: Office, number: str, file: int, expected: Expected) -> Staging:
+    """Say what a file must hold, to be checked against it. Raises NotFoundError, MappingError."""
+    staging = staging_of(office, number)
+    staged = file_in(staging, file)
+    try:
+        if expected.amount is not None:
+            decimal_parts(expected.amount)
+    except NotExactError as error:
+        raise MappingError(
+            staged.name, "expected amount", f"{expected.amount!r} is no number.", "Write it as 1234.50."
+        ) from error
+    return write_staging(office, with_file(staging, file, replace(staged, expected=expected)))
+
+
+def leave_out(office: Office, number: str, file: int) -> Staging:
+    """Take a file out of a staging. Raises NotFoundError; RefusedError for the last one."""
+    staging = staging_of(office, number)
+    file_in(staging, file)
+    if len(staging.files) == 1:
+        raise RefusedError("This is the only file: throw the staging away instead.")
+    path_of(office, staging, file).unlink(missing_ok=True)
+    files = tuple(each for at, each in enumerate(staging.files) if at != file)
+    places = tuple(each for at, each in enumerate(staging.places) if at != file)
+    return write_staging(office, replace(staging, files=files, places=places))
+
+
+def table_of(office: Office, staging: Staging, file: int) -> FileTable:
+    """A staged file, ready to be read. Raises UnreadableFileError."""
     mapping = staging.files[file].mapping
-    return _read(_folder(office, staging.id) / f"file-{file}", staging.files[file].name, mapping.sheet if mapping else None)
+    return _read(path_of(office, staging, file), staging.files[file].name, mapping.reading if mapping else Reading())
 
 
-@lru_cache(maxsize=4)
-def _read(path: Path, name: str, sheet: str | None) -> TextTable:
-    return read_table(path, name, sheet)
+@lru_cache(maxsize=64)
+def _read(path: Path, name: str, reading: Reading) -> FileTable:
+    return read_file(path, name, reading)
 
 
-def _folder(office: Office, number: str) -> Path:
-    if not number.isalnum():
-        raise NotFoundError("There is no such staging.")
-    return office.staging / number
-
-
-def _known(office: Office, ledger: str) -> tuple[dict[str, Mapping], dict[str, str | None]]:
-    """The ledger's kept mappings by shape, and its line dimensions with their roles."""
+def _known(office: Office, ledger: str) -> _Known:
     record = office.books.ledger(ledger)
     kept = {each.shape: each.mapping for each in reversed(office.books.kept_mappings(record.id))}
-    return kept, {each.name: each.role for each in office.books.opened(ledger).facts.dimensions if each.of is None}
+    return _Known(kept, {each.name: each.role for each in office.books.facts(record.id).dimensions if each.of is None})
 
 
-def _taken_in(
-    name: str, place: Path, kept: dict[str, Mapping], known: dict[str, str | None], sheet: str | None = None
-) -> StagedFile:
+def _taken_in(name: str, place: Path, known: _Known, progress: Progress, reading: Reading | None = None) -> StagedFile:
     with place.open("rb") as file:
         file_hash = hashlib.file_digest(file, "sha256").hexdigest()
+    size = place.stat().st_size
     try:
-        table = _read(place, name, sheet)
+        table = _read(place, name, reading or Reading())
+        before = known.mappings.get(shape_of(list(table.headers)))
+        if before is not None and reading is None and before.reading != Reading() and _fits(before.reading, table):
+            table = _read(place, name, before.reading)
+            reading = before.reading
+        found = survey(table, _rows_read(name, progress))
     except UnreadableFileError as error:
-        return StagedFile(name, file_hash, 0, "", "", (), (), None, False, str(error))
-    headers = [column.header for column in table.columns]
-    before = kept.get(shape_of(headers))
-    mapping = refreshed(before, table) if before is not None else propose(table, known)
-    mapping = replace(mapping, sheet=table.sheets[0] if table.sheets else None)
-    sample = tuple(
-        SampleRow(int(table.rows[at]), tuple(column.texts[column.codes[at]] for column in table.columns))
-        for at in range(min(SAMPLE_ROWS, len(table)))
-    )
+        mapping = None
+        return StagedFile(name, file_hash, 0, "", "", "", (), (), mapping, False, str(error), bytes=size)
+    sample = found.sample
+    mapping = refreshed(before, sample) if before is not None else propose(sample, known.dimensions)
+    sheet = table.sheets[0] if table.sheets else None
+    mapping = replace(mapping, reading=replace(reading or Reading(), sheet=sheet))
     return StagedFile(
         name=name,
         file_hash=file_hash,
-        rows=len(table),
+        rows=found.rows,
         encoding=table.encoding,
         separator=table.separator,
-        headers=tuple(headers),
-        sample=sample,
+        quote=table.quote,
+        headers=table.headers,
+        sample=tuple(SampleRow(int(sample.rows[at]), tuple(sample.fields(at))) for at in range(min(SAMPLE_ROWS, len(sample)))),
         mapping=mapping,
         kept=before is not None,
         error=None,
         sheets=table.sheets,
-        notes=(*table.notes, *_date_notes(table, mapping)),
+        notes=(*table.notes, *_date_notes(sample, mapping)),
+        bytes=size,
     )
 
 
-def _date_notes(table: TextTable, mapping: Mapping) -> tuple[str, ...]:
+def _fits(reading: Reading, table: FileTable) -> bool:
+    return reading.sheet is None or reading.sheet in table.sheets
+
+
+def _rows_read(name: str, progress: Progress) -> Callable[[int], None]:
+    return lambda rows: progress(f"Reading {name}: {rows:,} rows", rows, 0)
+
+
+def _date_notes(sample: TextTable, mapping: Mapping) -> tuple[str, ...]:
     use = mapping.with_role("date")
-    column = table.column(use.column) if use else None
+    column = sample.column(use.column) if use else None
     return ("two-digit years are 1970 to 2069",) if column is not None and has_short_years(column.texts) else ()
-
-
-def _write(folder: Path, staging: Staging) -> None:
-    making = folder / "staging.json.making"
-    making.write_text(json.dumps(asdict(staging)))
-    making.rename(folder / "staging.json")
-
-
-def _file_from(found: dict[str, Any]) -> StagedFile:
-    mapping = found["mapping"]
-    if mapping is not None:
-        columns = tuple(ColumnUse(**each) for each in mapping["columns"])
-        mapping = Mapping(**{**mapping, "columns": columns, "return_marks": tuple(mapping["return_marks"])})
-    sample = tuple(SampleRow(each["row"], tuple(each["fields"])) for each in found["sample"])
-    plain = {name: tuple(found[name]) for name in ("headers", "sheets", "notes")}
-    return StagedFile(**{**found, **plain, "mapping": mapping, "sample": sample})

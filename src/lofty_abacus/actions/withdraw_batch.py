@@ -10,9 +10,9 @@ def withdraw_batch(office: Office, ledger: str, batch: int, *, leave_hole: bool)
 
     Raises RefusedError, NotFoundError, RecordsError.
     """
-    return office.books.withdraw(office.books.ledger(ledger).id, batch, leave_hole=leave_hole)
+    return office.books.withdraw(office.books.ledger(ledger).id, batch, office.person, leave_hole=leave_hole)
 
 
 def restore_batch(office: Office, ledger: str, batch: int) -> int:
     """Restore a withdrawn batch. The new version. Raises RefusedError, NotFoundError, RecordsError."""
-    return office.books.restore(office.books.ledger(ledger).id, batch)
+    return office.books.restore(office.books.ledger(ledger).id, batch, office.person)

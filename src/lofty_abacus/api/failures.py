@@ -16,6 +16,7 @@ from lofty_abacus.actions.errors import (
     NotFoundError,
     RecordsError,
     RefusedError,
+    StoppedError,
     UnreachableError,
 )
 from lofty_abacus.api.shapes import Failure
@@ -32,6 +33,7 @@ STATUS: tuple[tuple[type[Exception], int, str], ...] = (
     (NotFoundError, 404, "not_found"),
     (NameTakenError, 409, "taken"),
     (RefusedError, 409, "refused"),
+    (StoppedError, 409, "stopped"),
     (UnreachableError, 503, "away"),
     (RecordsError, 500, "ours"),
 )

@@ -1,4 +1,4 @@
-"""Long work in the background, with progress to be asked for."""
+"""Long work in the background, with progress to be asked for and a way to stop it."""
 
 from __future__ import annotations
 
@@ -10,23 +10,32 @@ from dataclasses import dataclass, replace
 from threading import Lock
 from typing import Literal
 
+from lofty_abacus.actions.checks import StagingCheck
+from lofty_abacus.actions.errors import StoppedError
+from lofty_abacus.actions.preview_posting import PostingPreview
 from lofty_abacus.actions.records import Posting, Progress
+from lofty_abacus.actions.stagings import Staging
 from lofty_abacus.api.failures import failure_of
 from lofty_abacus.api.shapes import Failure
 
 KEPT = 200
+Result = Posting | Staging | StagingCheck | PostingPreview
+_FIELDS: dict[type, str] = {Posting: "posting", Staging: "staging", StagingCheck: "check", PostingPreview: "preview"}
 
 
 @dataclass(frozen=True)
 class Job:
-    """A piece of work: what is being done now, how far it is, and how it ended."""
+    """A piece of work: what is being done now, how far it is, and how it ended. What it gave stands in the field of its kind."""
 
     id: str
-    state: Literal["running", "done", "failed"]
+    state: Literal["running", "done", "failed", "stopped"]
     doing: str
     done: int
     total: int
-    result: Posting | None = None
+    posting: Posting | None = None
+    staging: Staging | None = None
+    check: StagingCheck | None = None
+    preview: PostingPreview | None = None
     failure: Failure | None = None
 
 
@@ -35,11 +44,12 @@ class Jobs:
 
     def __init__(self) -> None:
         self._jobs: OrderedDict[str, Job] = OrderedDict()
+        self._to_stop: set[str] = set()
         self._lock = Lock()
         self._pool = ThreadPoolExecutor(2, thread_name_prefix="job")
 
-    def start(self, work: Callable[[Progress], Posting]) -> Job:
-        """Start work in the background."""
+    def start(self, work: Callable[[Progress], Result]) -> Job:
+        """Start work in the background; what it calls to tell its progress raises StoppedError once it is to stop."""
         job = Job(secrets.token_hex(8), "running", "Waiting", 0, 0)
         self._keep(job)
         self._pool.submit(self._run, job.id, work)
@@ -50,16 +60,28 @@ class Jobs:
         with self._lock:
             return self._jobs.get(number)
 
-    def _run(self, number: str, work: Callable[[Progress], Posting]) -> None:
+    def stop(self, number: str) -> Job | None:
+        """Ask a job to stop; one that has ended stays as it is."""
+        with self._lock:
+            job = self._jobs.get(number)
+            if job is not None and job.state == "running":
+                self._to_stop.add(number)
+            return job
+
+    def _run(self, number: str, work: Callable[[Progress], Result]) -> None:
         def progress(doing: str, done: int, total: int) -> None:
             self._change(number, doing=doing, done=done, total=total)
+            if number in self._to_stop:
+                raise StoppedError
 
         try:
             result = work(progress)
+        except StoppedError as error:
+            self._change(number, state="stopped", failure=failure_of(error)[1])
         except Exception as error:  # the job's end is its report; nothing may be lost in a thread
             self._change(number, state="failed", failure=failure_of(error)[1])
         else:
-            self._change(number, state="done", result=result)
+            self._change(number, state="done", **{_FIELDS[type(result)]: result})
 
     def _change(self, number: str, **values: object) -> None:
         with self._lock:
@@ -71,3 +93,4 @@ class Jobs:
             ended = [each for each, known in self._jobs.items() if known.state != "running"]
             for each in ended[: max(0, len(self._jobs) - KEPT)]:
                 del self._jobs[each]
+                self._to_stop.discard(each)

@@ -7,13 +7,17 @@ from typing import Any
 
 from pydantic import ConfigDict, TypeAdapter
 
+from lofty_abacus.actions.checks import FindingCode
+from lofty_abacus.actions.keep_mappings import ExportedMapping
+from lofty_abacus.actions.records import Described, FeedDeclared, LedgerSettings, LineChange, Placing
+from lofty_abacus.actions.stagings import Expected
 from lofty_abacus.core.answer.answer import Answer
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Sort, Statement
 from lofty_abacus.core.windows.as_of import LastPostedDay, PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.core.windows.current import ToDate
-from lofty_abacus.ingest.mapping import ColumnUse, Mapping
+from lofty_abacus.ingest.mapping import ColumnUse, Correction, LineGrain, Mapping, Merge, Reading
 
 Path = tuple[str | None, ...]
 
@@ -59,6 +63,7 @@ class NewLedgerShape:
     currency: str = "EUR"
     time_zone: str = "UTC"
     calendar: CalendarSettings = CalendarSettings()
+    line_grain: LineGrain = "day"
 
 
 @dataclass(frozen=True)
@@ -86,18 +91,82 @@ class NewVersion:
 
 
 @dataclass(frozen=True)
-class PostingShape:
-    """How staged files are posted: in place of these batches (none: beside what is there)."""
+class ReadingShape:
+    """How a staged file's bytes become a table."""
 
-    replaces: tuple[int, ...] = ()
+    file: int
+    reading: Reading
 
 
 @dataclass(frozen=True)
-class SheetShape:
-    """Which sheet of a staged workbook is to be read."""
+class CorrectionShape:
+    """A text of a staged file that is read as another."""
 
     file: int
-    sheet: str
+    correction: Correction
+
+
+@dataclass(frozen=True)
+class ExpectedShape:
+    """What a staged file must hold."""
+
+    file: int
+    expected: Expected
+
+
+@dataclass(frozen=True)
+class RowsShape:
+    """Which rows of a staged file: those of a finding, or of one member of a dimension that it is about."""
+
+    file: int
+    code: FindingCode
+    about: str = ""
+    member: str | None = None
+    offset: int = 0
+    limit: int = 50
+
+
+@dataclass(frozen=True)
+class DatabaseShape:
+    """A database of somebody else by URL, and a table's name or a SELECT."""
+
+    url: str
+    query: str
+
+
+@dataclass(frozen=True)
+class DatabaseStagingShape:
+    """The same, to be staged for a ledger."""
+
+    ledger: str
+    url: str
+    query: str
+
+
+@dataclass(frozen=True)
+class LineCorrection:
+    """A posted line that is changed, or (change null) voided, and why."""
+
+    ledger: str
+    line: int
+    reason: str
+    change: LineChange | None = None
+
+
+@dataclass(frozen=True)
+class SettingsShape:
+    """A ledger's settings, in place of those it has."""
+
+    ledger: str
+    settings: LedgerSettings
+
+
+@dataclass(frozen=True)
+class MappingImport:
+    """A mapping for a ledger, as another one exported it."""
+
+    ledger: str
+    exported: ExportedMapping
 
 
 @dataclass(frozen=True)
@@ -112,7 +181,7 @@ class MappingShape:
 class Failure:
     """What went wrong.
 
-    kind: question, mapping, refused, not_found, taken, unreadable, form, away, ours. part: of the statement or form.
+    kind: question, mapping, refused, not_found, taken, unreadable, form, stopped, away, ours. part: of the statement or form.
     """
 
     kind: str
@@ -142,8 +211,25 @@ STRICT = (
     MappingShape,
     Withdrawal,
     Restoration,
-    PostingShape,
-    SheetShape,
+    Placing,
+    Reading,
+    Correction,
+    Merge,
+    Expected,
+    LineChange,
+    LedgerSettings,
+    FeedDeclared,
+    Described,
+    ExportedMapping,
+    ReadingShape,
+    CorrectionShape,
+    ExpectedShape,
+    RowsShape,
+    DatabaseShape,
+    DatabaseStagingShape,
+    LineCorrection,
+    SettingsShape,
+    MappingImport,
 )
 for _shape in STRICT:
     assert is_dataclass(_shape)

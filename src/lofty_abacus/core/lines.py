@@ -7,8 +7,9 @@ knows ("not mapped").
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,6 +21,8 @@ Codes = NDArray[np.uint8] | NDArray[np.uint16] | NDArray[np.uint32]
 BLANK = 0
 NOT_MAPPED = 1
 SALE, RETURN = 0, 1
+#: Stands for "since ever" among the day numbers of a level's changes.
+EVER = -(2**31)
 
 
 @dataclass(frozen=True)
@@ -73,11 +76,52 @@ class DimensionColumn:
 
 @dataclass(frozen=True)
 class Level:
-    """A level from a lookup: `mapping[code of the dimension it is of]` is the level's own code, int32."""
+    """A level from a lookup: `mapping[code of the dimension it is of]` is the level's own code, int32.
+
+    Where a key's member depends on the day (section 12): codes, the member of each line on its day, and changes, i32[k, 3]
+    rows of (code of the key, day number from which, member), by key and day; `mapping` then has the last member of each key.
+    """
 
     of: str
     mapping: NDArray[np.int32]
     members: Members
+    codes: Codes | None = None
+    changes: NDArray[np.int32] | None = None
+
+    def on(self, codes: Codes, days: NDArray[np.int32]) -> Level:
+        """The level for lines with these codes of its dimension on these days (day numbers), both [n]."""
+        if self.changes is None or self.codes is None:
+            return self
+        found: Any = dated_codes(self.mapping, self.changes, codes, days).astype(self.codes.dtype)
+        return Level(self.of, self.mapping, self.members, found, self.changes)
+
+    def as_it_is(self, day: int) -> Level:
+        """The level as it is on one day (a day number), for all lines."""
+        if self.changes is None:
+            return self
+        mapping = self.mapping.copy()
+        mapping[np.unique(self.changes[:, 0])] = NOT_MAPPED
+        for of, _, code in self.changes[self.changes[:, 1] <= day]:
+            mapping[of] = code
+        return Level(self.of, mapping, self.members)
+
+
+def dated_codes(
+    mapping: NDArray[np.int32], changes: NDArray[np.int32], codes: Codes, days: NDArray[np.int32]
+) -> NDArray[np.int32]:
+    """The member of each line on its day: i32[n]; before a key's first day it is not mapped (section 12)."""
+    found = mapping[codes]
+    starts = (
+        np.flatnonzero(np.concatenate(([True], changes[1:, 0] != changes[:-1, 0]))) if len(changes) else np.empty(0, np.int64)
+    )
+    for start, stop in zip(starts.tolist(), [*starts[1:].tolist(), len(changes)], strict=True):
+        own = changes[start:stop]
+        if len(own) == 1 and own[0, 1] == EVER:
+            continue
+        at = np.flatnonzero(codes == own[0, 0])
+        place = np.searchsorted(own[:, 1], days[at], side="right") - 1
+        found[at] = np.where(place >= 0, own[np.maximum(place, 0), 2], NOT_MAPPED)
+    return found
 
 
 @dataclass(frozen=True)
@@ -126,7 +170,38 @@ class LineColumns:
         if name in self.dimensions:
             return self.dimensions[name].codes, None
         level = self.levels[name]
+        if level.codes is not None:
+            return level.codes, None
         return self.dimensions[level.of].codes, level.mapping
+
+    def taken(self, at: NDArray[np.int64]) -> LineColumns:
+        """Some of the lines, in their order. at: ascending positions."""
+
+        def some(values: Any) -> Any:
+            return None if values is None else values[at]
+
+        return replace(
+            self,
+            day=self.day[at],
+            side=self.side[at],
+            amount=self.amount[at],
+            quantity=some(self.quantity),
+            cost=some(self.cost),
+            quantity_missing=some(self.quantity_missing),
+            cost_missing=some(self.cost_missing),
+            line_id=self.line_id[at],
+            dimensions={name: DimensionColumn(each.codes[at], each.members) for name, each in self.dimensions.items()},
+            levels={name: replace(each, codes=some(each.codes)) for name, each in self.levels.items()},
+        )
+
+    @property
+    def has_dated_levels(self) -> bool:
+        """Whether a level's member depends on the day for some key."""
+        return any(each.changes is not None for each in self.levels.values())
+
+    def as_it_is(self, day: int) -> LineColumns:
+        """The same lines with every level as it is on one day (section 12). day: a day number."""
+        return replace(self, levels={name: level.as_it_is(day) for name, level in self.levels.items()})
 
     def slice_of(self, first: int, last: int) -> tuple[int, int]:
         """The slice [start, stop) of the lines of the days first..last (day numbers)."""

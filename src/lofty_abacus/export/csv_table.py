@@ -4,25 +4,32 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Mapping
 
 from lofty_abacus.core.answer.answer import Answer, AnsweredColumn, Row
 from lofty_abacus.core.statement.statement import Statement
+from lofty_abacus.export.harmless import harmless
 
-_RUN_BY_SPREADSHEETS = ("=", "+", "-", "@", "\t", "\r")
 ALL = "(all)"
 NOT_MAPPED = "(not mapped)"
 
 
-def csv_table(answer: Answer, statement: Statement) -> str:
-    """The shown rows in their order, the total last. Undefined cells are empty; ratios have 15 significant digits."""
+def csv_table(answer: Answer, statement: Statement, descriptions: Mapping[str, str] | None = None) -> str:
+    """The shown rows in their order, the total last. Undefined cells are empty; ratios have 15 significant digits.
+
+    descriptions: what the ledger says of its dimensions and measures, by name; they stand in brackets in the headings.
+    """
+    said = descriptions or {}
     with_reason = [
         at for at in range(len(answer.columns)) if any(row.cells[at].reason is not None for row in (*answer.rows, answer.total))
     ]
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    header = [*statement.rows, "status"] if statement.bases else [*statement.rows]
+    header = [_described(name, name, said) for name in statement.rows]
+    if statement.bases:
+        header.append("status")
     for at, column in enumerate(answer.columns):
-        header.append(_heading(column, answer))
+        header.append(_described(_heading(column, answer), column.measure, said))
         if at in with_reason:
             header.append(f"{_heading(column, answer)}: reason")
     writer.writerow(header)
@@ -31,9 +38,8 @@ def csv_table(answer: Answer, statement: Statement) -> str:
     return out.getvalue()
 
 
-def harmless(text: str) -> str:
-    """Text that a spreadsheet would run as a formula, made plain text by an apostrophe."""
-    return f"'{text}" if text.startswith(_RUN_BY_SPREADSHEETS) else text
+def _described(heading: str, name: str, said: Mapping[str, str]) -> str:
+    return f"{heading} ({said[name]})" if said.get(name) else heading
 
 
 def _heading(column: AnsweredColumn, answer: Answer) -> str:

@@ -1,303 +1,190 @@
-"""Apply a mapping to a file's text: exact lines, and every value that cannot be read."""
+"""Apply a mapping to a piece of a file: exact lines, and every value that cannot be read."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from datetime import date
-from functools import partial
-from typing import TypeVar
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core.days import day_number
-from lofty_abacus.core.errors import NotExactError
-from lofty_abacus.core.money import at_scale, computed_amount, decimal_text
-from lofty_abacus.ingest.dates import FIRST_DAY, LAST_DAY, read_date
-from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, NUMBERS, ColumnUse, Mapping, Role, plain_name
-from lofty_abacus.ingest.numbers import read_number
-from lofty_abacus.ingest.problems import MappingError, Problem
+from lofty_abacus.ingest.dates import FIRST_DAY, LAST_DAY, month_end, part_of_date, read_date
+from lofty_abacus.ingest.figures import LEAST_AMOUNT_SCALE, Problems, column_of, computed_amounts, numbers_of
+from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, Correction, Mapping, Merge
+from lofty_abacus.ingest.problems import Problem
+from lofty_abacus.ingest.repeats import Repeats
 from lofty_abacus.ingest.setting_aside import set_aside
-from lofty_abacus.ingest.staged import Numbers, StagedLines, StagedLookup
+from lofty_abacus.ingest.staged import Numbers, StagedLines
 from lofty_abacus.ingest.table import TextColumn, TextTable
 
-LEAST_AMOUNT_SCALE = 2
-_Value = TypeVar("_Value")
+_NO_DAY = np.iinfo(np.int32).min
 
 
-def check_mapping(table: TextTable, mapping: Mapping) -> None:
-    """Refuse a mapping that does not fit the file. Raises MappingError."""
-    named = [use.column for use in mapping.columns]
-    for header in named:
-        if table.column(header) is None:
-            raise MappingError(table.file, header, "the file has no such column.", "Map the columns anew.")
-    once: tuple[Role, ...] = (
-        "date",
-        "line",
-        "marker",
-        *(role for role in LINE_DIMENSIONS if role != "dimension"),
-        *NUMBERS,
-        "key",
-    )
-    for role in once:
-        holders = [use.column for use in mapping.columns if use.role == role]
-        if len(holders) > 1:
-            raise MappingError(table.file, role, f"stands for both {holders[0]!r} and {holders[1]!r}.", "Choose one.")
-    if mapping.kind == "lookup":
-        if mapping.with_role("key") is None or (mapping.with_role("level") is None and mapping.with_role("key_name") is None):
-            raise MappingError(table.file, "key", "a lookup needs a key and at least one level or name.", "Choose them.")
-    else:
-        _check_line_mapping(table, mapping)
-    names = [use.name for use in mapping.columns if use.role in (*LINE_DIMENSIONS, "level")]
-    for name in names:
-        if name != plain_name(name) or names.count(name) > 1:
-            why = "is used twice" if names.count(name) > 1 else "is no plain name"
-            raise MappingError(table.file, name, f"the dimension name {why}.", "Use letters, digits and _; each once.")
+@dataclass(frozen=True)
+class Applying:
+    """What is applied to the pieces of a file beside its mapping, in their order.
 
-
-def _check_line_mapping(table: TextTable, mapping: Mapping) -> None:
-    computed = mapping.with_role("quantity") is not None and mapping.with_role("price") is not None
-    needed: tuple[Role, ...] = ("date",) if computed else ("date", "amount")
-    for role in needed:
-        if mapping.with_role(role) is None:
-            raise MappingError(table.file, role, "no column is given for it.", f"Say which column is the {role}.")
-    for use in mapping.columns:
-        if use.role == "date" and use.date_format is None:
-            raise MappingError(
-                table.file, use.column, "its dates can be read in more than one way.", "Say which number is the day."
-            )
-        if use.role in NUMBERS and use.decimal_mark is None:
-            raise MappingError(
-                table.file, use.column, "its numbers can be read in more than one way.", "Say what the decimal mark is."
-            )
-
-
-def stage_lines(table: TextTable, mapping: Mapping, zone: str = "UTC") -> StagedLines:
-    """Lines of a sales or returns file. Lines with an unreadable value are problems and are not among the lines.
-
-    A line is a return if its file or marker says so, else if its amount is negative (amount 0: if its quantity is): semantics,
-    section 1. zone: the ledger's, for times of day that name their own. Raises MappingError.
+    zone: the ledger's, for times of day that name their own. corrections: of single rows of this file.
+    line_ids, rows: what came before in the file.
     """
-    check_mapping(table, mapping)
-    date_use = mapping.with_role("date")
-    assert date_use is not None and date_use.date_format is not None, "the mapping was checked"
-    table, aside = set_aside(table, date_use.column, date_use.date_format)
-    problems = list(table.problems)
-    usable = np.ones(len(table), bool)
-    day = _days(table, mapping, problems, usable, zone)
-    if mapping.with_role("amount") is not None:
-        amount = _numbers(table, mapping.with_role("amount"), problems, usable, LEAST_AMOUNT_SCALE, required=True)
+
+    zone: str = "UTC"
+    corrections: tuple[Correction, ...] = ()
+    line_ids: Repeats = field(default_factory=Repeats)
+    rows: Repeats = field(default_factory=Repeats)
+
+    def again(self) -> Applying | None:
+        """What a second pass needs to see every repeat; None where this pass saw them all."""
+        line_ids, rows = self.line_ids.suspects(), self.rows.suspects()
+        if len(line_ids) == len(self.line_ids.known) and len(rows) == len(self.rows.known):
+            return None
+        return replace(self, line_ids=Repeats(line_ids), rows=Repeats(rows))
+
+
+def stage_lines(table: TextTable, mapping: Mapping, applying: Applying | None = None) -> StagedLines:
+    """Lines of a piece of a sales or returns file whose mapping was checked (`check_mapping`).
+
+    Lines with an unreadable value are problems and are not among the lines. A line is a return if its file or marker says so,
+    else if its amount is negative (amount 0: if its quantity is): semantics, section 1.
+    """
+    applying = applying or Applying()
+    table = corrected(table, (*mapping.corrections, *applying.corrections))
+    day = days_of(table, mapping, applying.zone)
+    table, aside = set_aside(table, day == _NO_DAY)
+    if aside:
+        day = days_of(table, mapping, applying.zone)
+    problems = Problems(table)
+    _add_undated(problems, mapping, day)
+    amount_use, quantity_use, cost_use = (mapping.with_role(role) for role in ("amount", "quantity", "cost"))
+    if amount_use is not None:
+        amount = numbers_of(problems, amount_use, LEAST_AMOUNT_SCALE, required=True)
     else:
-        amount = _computed_amounts(table, mapping, problems, usable)
-    quantity = _numbers(table, mapping.with_role("quantity"), problems, usable, 0, required=False)
-    cost = _numbers(table, mapping.with_role("cost"), problems, usable, LEAST_AMOUNT_SCALE, required=False)
-    assert amount is not None, "the mapping was checked"
-    repeated = _repeated(table, mapping, usable)
-    kept = np.flatnonzero(usable)
-    amount, quantity, cost = (_take(each, kept) for each in (amount, quantity, cost))
-    assert amount is not None
+        amount = computed_amounts(problems, mapping)
+    quantity = numbers_of(problems, quantity_use, 0, required=False) if quantity_use else None
+    cost = numbers_of(problems, cost_use, LEAST_AMOUNT_SCALE, required=False) if cost_use else None
+    repeated, identical = _repeats(problems, mapping, applying)
+    kept = np.flatnonzero(problems.usable)
     marked = _marked(table, mapping)[kept]
-    if mapping.returns_are == "positive":
-        amount, quantity, cost = (_negated(each, marked) for each in (amount, quantity, cost))
-        assert amount is not None
+    turned = marked if mapping.returns_are == "positive" else np.zeros(len(kept), bool)
+
+    def taken(numbers: Numbers) -> Numbers:
+        return numbers.taken(kept).negated(turned)
+
+    amount = taken(amount)
+    quantity, cost = (each and taken(each) for each in (quantity, cost))
     is_return = marked | (amount.minor < 0)
     if quantity is not None:
         is_return |= (amount.minor == 0) & (quantity.minor < 0)
     line_use = mapping.with_role("line")
-    dimensions: dict[str, tuple[str | None, TextColumn]] = {
-        use.name: (None if use.role == "dimension" else use.role, _take_column(_column(table, use), kept))
-        for use in mapping.columns
-        if use.role in LINE_DIMENSIONS
-    }
     return StagedLines(
         file=table.file,
-        mapping=mapping,
         rows=table.rows[kept],
         day=day[kept],
         is_return=is_return,
         amount=amount,
         quantity=quantity,
         cost=cost,
-        line_ids=_take_column(_column(table, line_use), kept) if line_use else None,
-        dimensions=dimensions,
-        problems=sorted(problems, key=lambda each: (each.row, each.column)),
+        line_ids=_members(column_of(table, line_use), kept) if line_use else None,
+        dimensions={
+            use.name: (
+                None if use.role == "dimension" else use.role,
+                _members(column_of(table, use), kept, [each for each in mapping.merges if each.dimension == use.name]),
+            )
+            for use in mapping.columns
+            if use.role in LINE_DIMENSIONS
+        },
+        problems=sorted(problems.found, key=lambda each: (each.row, each.column)),
         repeated=repeated,
+        identical=identical,
         left_out=len(table) - len(kept) + len(table.problems),
         blank_rows=table.blank_rows,
         set_aside=aside,
     )
 
 
-def stage_lookup(table: TextTable, mapping: Mapping) -> StagedLookup:
-    """A lookup file; a key that occurs twice with different values is a problem. Raises MappingError."""
-    check_mapping(table, mapping)
-    key_use = mapping.with_role("key")
-    assert key_use is not None, "the mapping was checked"
-    problems = list(table.problems)
-    used = [use for use in mapping.columns if use.role not in ("not_used",)]
-    texts = {use.column: [_column(table, use).texts[code].strip() for code in _column(table, use).codes] for use in used}
-    seen: dict[str, tuple[str, ...]] = {}
-    kept: list[int] = []
-    for at, key in enumerate(texts[key_use.column]):
-        values = tuple(texts[use.column][at] for use in used)
-        if key not in seen:
-            seen[key] = values
-            kept.append(at)
-        elif seen[key] != values:
-            row = int(table.rows[at])
-            problems.append(Problem(table.file, row, key_use.column, key, "came before with other values"))
-
-    def column_of(use: ColumnUse | None) -> list[str] | None:
-        return None if use is None else [texts[use.column][at] for at in kept]
-
-    levels = {
-        use.name: (column_of(use) or [], column_of(_name_of(mapping, use.name))) for use in mapping.columns if use.role == "level"
-    }
-    names = column_of(mapping.with_role("key_name"))
-    keys = column_of(key_use) or []
-    return StagedLookup(table.file, mapping, key_use.name, keys, names, levels, problems, table.blank_rows)
+def corrected(table: TextTable, corrections: Iterable[Correction]) -> TextTable:
+    """The table with texts as an analyst corrected them."""
+    columns = list(table.columns)
+    for each in corrections:
+        for at, column in enumerate(columns):
+            if column.header != each.column:
+                continue
+            if each.row is None:
+                texts = [each.to if text.strip() == each.text.strip() else text for text in column.texts]
+                columns[at] = TextColumn(column.header, texts, column.codes)
+            elif (row := int(np.searchsorted(table.rows, each.row))) < len(table) and table.rows[row] == each.row:
+                codes = column.codes.copy()
+                codes[row] = len(column.texts)
+                columns[at] = TextColumn(column.header, [*column.texts, each.to], codes)
+    return replace(table, columns=columns)
 
 
-def _name_of(mapping: Mapping, level: str) -> ColumnUse | None:
-    return next((use for use in mapping.columns if use.role == "level_name" and use.name == level), None)
-
-
-def _column(table: TextTable, use: ColumnUse) -> TextColumn:
-    column = table.column(use.column)
-    assert column is not None, "the mapping was checked"
-    return column
-
-
-def _take_column(column: TextColumn, kept: NDArray[np.int64]) -> TextColumn:
-    """Members are told apart by key as typed; only white space around it is no part of it."""
-    stripped = [text.strip() for text in column.texts]
-    if len(set(stripped)) == len(stripped):
-        return TextColumn(column.header, stripped, column.codes[kept])
-    order = {text: at for at, text in enumerate(dict.fromkeys(stripped))}
-    again = np.array([order[text] for text in stripped], np.uint32)
-    return TextColumn(column.header, list(order), again[column.codes[kept]])
-
-
-def _parsed(
-    table: TextTable,
-    use: ColumnUse,
-    read: Callable[[str], _Value | None],
-    problems: list[Problem],
-    usable: NDArray[np.bool_],
-    reason: str,
-    *,
-    required: bool,
-) -> tuple[list[_Value | None], TextColumn]:
-    """Read each different text once; rows whose text cannot be read become problems and unusable."""
-    column = _column(table, use)
-    values = [read(text) if text.strip() else None for text in column.texts]
-    bad = np.array([value is None and (required or bool(text.strip())) for value, text in zip(values, column.texts, strict=True)])
-    if bad.any():
-        for at in np.flatnonzero(bad[column.codes]):
-            text = column.texts[column.codes[at]]
-            why = reason if text.strip() else "is blank"
-            problems.append(Problem(table.file, int(table.rows[at]), use.column, text[:80], why))
-            usable[at] = False
-    return values, column
-
-
-def _days(table: TextTable, mapping: Mapping, problems: list[Problem], usable: NDArray[np.bool_], zone: str) -> NDArray[np.int32]:
+def days_of(table: TextTable, mapping: Mapping, zone: str) -> NDArray[np.int32]:
+    """The day number of each record: i32[n]; the least int32 where there is none. A period is its last day (section 7)."""
     use = mapping.with_role("date")
-    assert use is not None and use.date_format is not None, "the mapping was checked"
-    form = use.date_format
-
-    def read(text: str) -> date | None:
-        day = read_date(text, form, zone)
-        return day if day is not None and FIRST_DAY <= day <= LAST_DAY else None
-
-    reason = f"is no day from {FIRST_DAY.year} to {LAST_DAY.year} read as {form.replace('_', ', ')}"
-    days, column = _parsed(table, use, read, problems, usable, reason, required=True)
-    numbers = np.array([0 if day is None else day_number(day) for day in days], np.int32)
-    return numbers[column.codes]
-
-
-def _numbers(
-    table: TextTable,
-    use: ColumnUse | None,
-    problems: list[Problem],
-    usable: NDArray[np.bool_],
-    least_scale: int,
-    *,
-    required: bool,
-) -> Numbers | None:
     if use is None:
-        return None
-    mark = use.decimal_mark
-    assert mark is not None, "the mapping was checked"
-    reason = f"is no exact number of at most 9 decimals with a decimal {mark}"
-    values, column = _parsed(table, use, lambda text: read_number(text, mark), problems, usable, reason, required=required)
-    return _at_one_scale(table, use.column, values, column.codes, problems, usable, least_scale)
+        return _days_of_parts(table, mapping)
+    assert use.date_format is not None, "the mapping was checked"
+    column = column_of(table, use)
+    days = [read_date(text, use.date_format, zone) for text in column.texts]
+    numbers = [day_number(day) if day is not None and FIRST_DAY <= day <= LAST_DAY else _NO_DAY for day in days]
+    return np.array(numbers, np.int32)[column.codes] if numbers else np.empty(0, np.int32)
 
 
-def _computed_amounts(table: TextTable, mapping: Mapping, problems: list[Problem], usable: NDArray[np.bool_]) -> Numbers:
-    """quantity x price - discount of each line, exactly; each different combination is computed once (semantics, section 2)."""
-    columns: list[tuple[list[tuple[int, int] | None], NDArray[np.uint32]]] = []
-    parts_of: tuple[Role, ...] = ("quantity", "price", "discount")
-    for role in parts_of:
-        use = mapping.with_role(role)
-        if use is None:
-            columns.append(([(0, 0)], np.zeros(len(table), np.uint32)))
-            continue
-        mark = use.decimal_mark
-        assert mark is not None, "the mapping was checked"
-        reason = f"is no exact number of at most 9 decimals with a decimal {mark}"
-        read = partial(read_number, mark=mark)
-        values, column = _parsed(table, use, read, problems, usable, reason, required=role != "discount")
-        columns.append(([value or (0, 0) for value in values], column.codes))
-    known: dict[tuple[int, ...], int] = {}
-    codes = np.empty(len(table), np.uint32)
-    amounts: list[tuple[int, int] | None] = []
-    for at, combination in enumerate(zip(*(codes_of.tolist() for _, codes_of in columns), strict=True)):
-        if combination not in known:
-            known[combination] = len(amounts)
-            parts = [texts[code] or (0, 0) for (texts, _), code in zip(columns, combination, strict=True)]
-            try:
-                amounts.append(computed_amount(parts[0], parts[1], parts[2], mapping.round_to))
-            except NotExactError as error:
-                amounts.append(None)
-                problems.append(Problem(table.file, int(table.rows[at]), "computed amount", error.text, error.why))
-        codes[at] = known[combination]
-        usable[at] &= amounts[codes[at]] is not None
-    return _at_one_scale(table, "computed amount", amounts, codes, problems, usable, LEAST_AMOUNT_SCALE)
+def _days_of_parts(table: TextTable, mapping: Mapping) -> NDArray[np.int32]:
+    """Days of dates that stand in columns of their own: year, month and, where lines are known by day, day."""
+    parts: list[tuple[Literal["year", "month", "day"], TextColumn]] = []
+    for role, part in (("date_year", "year"), ("date_month", "month"), ("date_day", "day")):
+        use = mapping.with_role(role)  # type: ignore[arg-type]
+        if use is not None:
+            parts.append((part, column_of(table, use)))  # type: ignore[arg-type]
+    values = [
+        np.array([part_of_date(text, part) or 0 for text in column.texts], np.int64)[column.codes] for part, column in parts
+    ]
+    keys = values[0] * 10_000 + values[1] * 100 + (values[2] if len(values) > 2 else 0)
+    different, codes = np.unique(keys, return_inverse=True)
+    return np.array([_day_of_parts(int(key), with_day=len(values) > 2) for key in different], np.int32)[codes]
 
 
-def _at_one_scale(
-    table: TextTable,
-    name: str,
-    values: Sequence[tuple[int, int] | None],
-    codes: NDArray[np.uint32],
-    problems: list[Problem],
-    usable: NDArray[np.bool_],
-    least_scale: int,
-) -> Numbers:
-    """Different values, as codes per line, brought to the scale of the finest; those that int64 cannot hold are problems."""
-    scale = max([least_scale, *(value[1] for value in values if value is not None)])
-    minor = np.zeros(len(values), np.int64)
-    too_large = np.zeros(len(values), bool)
-    for at, value in enumerate(values):
-        if value is not None:
-            try:
-                minor[at] = at_scale(*value, scale)
-            except NotExactError:
-                too_large[at] = True
-    for row in np.flatnonzero(too_large[codes]):
-        value = values[codes[row]]
-        assert value is not None
-        problems.append(
-            Problem(table.file, int(table.rows[row]), name, decimal_text(*value), f"is too large for {scale} decimals")
-        )
-        usable[row] = False
-    missing = np.array([value is None for value in values], bool)
-    return Numbers(minor[codes], scale, missing[codes])
+def _day_of_parts(key: int, *, with_day: bool) -> int:
+    year, month, day = key // 10_000, key // 100 % 100, key % 100
+    if not year or not month or (with_day and not day):
+        return int(_NO_DAY)
+    end = month_end(year, month)
+    if day > end.day:
+        return int(_NO_DAY)
+    return day_number(end.replace(day=day) if with_day else end)
 
 
-def _take(numbers: Numbers | None, kept: NDArray[np.int64]) -> Numbers | None:
-    return numbers and Numbers(numbers.minor[kept], numbers.scale, numbers.missing[kept])
+def _add_undated(problems: Problems, mapping: Mapping, day: NDArray[np.int32]) -> None:
+    bad = np.flatnonzero(day == _NO_DAY).tolist()
+    if not bad:
+        return
+    date_use = mapping.with_role("date")
+    uses = [each for each in mapping.columns if each.role in ("date_year", "date_month", "date_day")]
+    read_as = (date_use.date_format or "").replace("_", ", ") if date_use else "from its parts"
+    what = {"day": "day", "week": "week", "month": "month"}[mapping.grain]
+    reason = f"is no {what} from {FIRST_DAY.year} to {LAST_DAY.year} read {'as ' if date_use else ''}{read_as}"
+    for at in bad:
+        if date_use is not None:
+            text, column = column_of(problems.table, date_use).text(at), date_use.column
+        else:
+            text = " ".join(column_of(problems.table, use).text(at) for use in uses)
+            column = uses[-1].column
+        problems.add(at, column, text, reason if text.strip() else "is blank")
+
+
+def _members(column: TextColumn, kept: NDArray[np.int64], merges: Sequence[Merge] = ()) -> TextColumn:
+    """Members are told apart by key as typed; only white space around it is no part of it. Merges are decisions (section 1)."""
+    into = {each.member: each.into for each in merges}
+    texts = [into.get(text.strip(), text.strip()) for text in column.texts]
+    if len(set(texts)) == len(texts):
+        return TextColumn(column.header, texts, column.codes[kept])
+    order = {text: at for at, text in enumerate(dict.fromkeys(texts))}
+    again = np.array([order[text] for text in texts], np.uint32)
+    return TextColumn(column.header, list(order), again[column.codes[kept]])
 
 
 def _marked(table: TextTable, mapping: Mapping) -> NDArray[np.bool_]:
@@ -305,31 +192,26 @@ def _marked(table: TextTable, mapping: Mapping) -> NDArray[np.bool_]:
     use = mapping.with_role("marker")
     if mapping.kind == "returns" or use is None:
         return np.full(len(table), mapping.kind == "returns")
-    column = _column(table, use)
+    column = column_of(table, use)
     marks = {mark.strip().casefold() for mark in mapping.return_marks}
     return np.array([text.strip().casefold() in marks for text in column.texts], bool)[column.codes]
 
 
-def _negated(numbers: Numbers | None, which: NDArray[np.bool_]) -> Numbers | None:
-    """Figures of returns that are written as positive ones."""
-    return numbers and Numbers(np.where(which, -numbers.minor, numbers.minor), numbers.scale, numbers.missing)
-
-
-def _repeated(table: TextTable, mapping: Mapping, usable: NDArray[np.bool_]) -> list[Problem]:
-    """Lines whose line id came before in the file; they are left out where the mapping says so."""
+def _repeats(problems: Problems, mapping: Mapping, applying: Applying) -> tuple[list[Problem], list[Problem]]:
+    """Lines whose line id, or (in files without line ids) whose every field, came before; left out where the mapping says so."""
+    table = problems.table
     use = mapping.with_role("line")
-    if use is None:
-        return []
-    column = _column(table, use)
-    found = []
-    seen: set[int] = set()
-    for at, code in enumerate(column.codes.tolist()):
-        if not column.texts[code].strip():
-            continue
-        if code in seen:
-            text = column.texts[code]
-            found.append(Problem(table.file, int(table.rows[at]), use.column, text, "this line id came before"))
-            if mapping.repeated == "leave_out":
-                usable[at] = False
-        seen.add(code)
-    return found
+    if use is not None:
+        column = column_of(table, use)
+        again = np.flatnonzero(applying.line_ids.of_column(column)).tolist()
+        if mapping.repeated == "leave_out":
+            problems.usable[again] = False
+        return [_told(table, at, use.column, column.text(at), "this line id came before") for at in again], []
+    again = np.flatnonzero(applying.rows.of_rows(table)).tolist()
+    if mapping.identical == "leave_out":
+        problems.usable[again] = False
+    return [], [_told(table, at, "", " ".join(table.fields(at)), "the same row came before") for at in again]
+
+
+def _told(table: TextTable, at: int, column: str, text: str, why: str) -> Problem:
+    return Problem(table.file, int(table.rows[at]), column, text[:80], why)

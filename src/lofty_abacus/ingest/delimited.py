@@ -1,45 +1,83 @@
-"""Delimited text: encoding and separator found by content, every record with its row number."""
+"""Delimited text: encoding, separator and quotes found by content, every record with its row number, read in blocks."""
 
 from __future__ import annotations
 
-import codecs
 import csv
 import io
 from collections import Counter
+from collections.abc import Iterator
+from itertools import islice
 from pathlib import Path
 
-from lofty_abacus.ingest.problems import UnreadableFileError
-from lofty_abacus.ingest.table import TextTable, collect
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+import pyarrow.csv as pa_csv
 
-SEPARATORS = (",", ";", "\t", "|")
-SAMPLE_BYTES = 1 << 16
-LONGEST_FIELD = 32_000
+from lofty_abacus.ingest.encodings import check_utf8, encoding_of, mark_length, write_as_utf8
+from lofty_abacus.ingest.mapping import Reading
+from lofty_abacus.ingest.problems import Problem, UnreadableFileError
+from lofty_abacus.ingest.table import HEAD, LONGEST_FIELD, FileTable, Record, TextColumn, TextTable, heading_of, wrong_width
 
-
-def encoding_of(path: Path) -> str:
-    """The text encoding of a file: by byte order mark, else UTF-8 where it decodes, else Windows-1252."""
-    with path.open("rb") as file:
-        head = file.read(4)
-        if head.startswith(b"\xef\xbb\xbf"):
-            return "utf-8-sig"
-        if head.startswith((b"\xff\xfe", b"\xfe\xff")):
-            return "utf-16"
-        file.seek(0)
-        decoder = codecs.getincrementaldecoder("utf-8")()
-        try:
-            while block := file.read(1 << 20):
-                decoder.decode(block)
-            decoder.decode(b"", final=True)
-        except UnicodeDecodeError:
-            return "cp1252"
-    return "utf-8"
+SEPARATORS = (",", ";", "\t", "|", "^", "~", "\x1f")
+SAMPLE_CHARACTERS = 1 << 16
+#: Bytes of a block; a record is never longer.
+BLOCK = 16 << 20
 
 
-def separator_of(sample: str) -> str:
+def read_delimited(path: Path, name: str, reading: Reading | None = None) -> FileTable:
+    """What a file of delimited text holds; its records are read later, in pieces. Raises UnreadableFileError.
+
+    Where the encoding is not UTF-8, the same text is kept as UTF-8 beside the file.
+    """
+    reading = reading or Reading()
+    if path.stat().st_size == 0:
+        raise UnreadableFileError(name, "the file is empty.", "Choose a file with a heading row and lines.")
+    encoding = reading.encoding or encoding_of(path)
+    place = path
+    if encoding != "utf-8":
+        place = path.with_name(f"{path.name}.{encoding}.utf8")
+        if not place.exists():
+            write_as_utf8(path, encoding, place, name)
+    check_utf8(place, name)
+    start = mark_length(place)
+    with place.open(encoding="utf-8", newline="") as file:
+        file.seek(start)
+        sample = file.read(SAMPLE_CHARACTERS)
+    whole_lines = sample[: sample.rfind("\n") + 1] or sample
+    quote = reading.quote if reading.quote is not None else quote_of(whole_lines)
+    separator = reading.separator or separator_of(whole_lines, quote)
+    head, ends = _head(place, start, separator, quote, name)
+    heading = heading_of(head, name, reading.heading_row)
+    # Where the heading is the only record there may still be lines: the head is cut at its own number of records.
+    offset = ends[heading.position]
+    if place.stat().st_size == offset:
+        raise UnreadableFileError(name, "there is a heading row and nothing below it.", "Choose a file with lines.")
+
+    def pieces() -> Iterator[TextTable]:
+        return _pieces(place, name, offset, heading.row, heading.headers, separator, quote)
+
+    return FileTable(
+        name, encoding, heading.headers, pieces, separator, quote, notes=heading.notes, bytes=place.stat().st_size - offset
+    )
+
+
+def quote_of(sample: str) -> str:
+    """The quote sign that fields begin and end with: double, or single where only that is used so."""
+    starts = {sign: sum(sample.count(f"{separator}{sign}") for separator in (*SEPARATORS, "\n")) for sign in ('"', "'")}
+    ends = {sign: sum(sample.count(f"{sign}{separator}") for separator in (*SEPARATORS, "\n", "\r")) for sign in ('"', "'")}
+    single = min(starts["'"], ends["'"])
+    return "'" if single > 1 and not min(starts['"'], ends['"']) and starts["'"] == ends["'"] else '"'
+
+
+def separator_of(sample: str, quote: str = '"') -> str:
     """The separator that cuts the sample's records most evenly into more than one field; a comma where none does."""
     best, best_score = ",", (0.0, 0)
     for separator in SEPARATORS:
-        widths = Counter(len(record) for record in csv.reader(io.StringIO(sample), delimiter=separator) if record)
+        try:
+            widths = Counter(len(record) for record in _reader(io.StringIO(sample, newline=""), separator, quote) if record)
+        except csv.Error:
+            continue
         if not widths:
             continue
         width, times = widths.most_common(1)[0]
@@ -49,19 +87,116 @@ def separator_of(sample: str) -> str:
     return best
 
 
-def read_delimited(path: Path, name: str) -> TextTable:
-    """Read a whole file. Raises UnreadableFileError; rows of the wrong width are problems, blank rows are counted."""
-    if path.stat().st_size == 0:
-        raise UnreadableFileError(name, "the file is empty.", "Choose a file with a heading row and lines.")
-    encoding = encoding_of(path)
+def _reader(lines: Iterator[str] | io.StringIO, separator: str, quote: str) -> Iterator[list[str]]:
+    csv.field_size_limit(LONGEST_FIELD)
+    if quote:
+        return csv.reader(lines, delimiter=separator, quotechar=quote)
+    return csv.reader(lines, delimiter=separator, quoting=csv.QUOTE_NONE)
+
+
+def _head(path: Path, start: int, separator: str, quote: str, name: str) -> tuple[list[Record], list[int]]:
+    """The first records, and the byte at which each of them ends."""
+    at = start
+    ends: list[int] = []
+
+    def lines() -> Iterator[str]:
+        nonlocal at
+        with path.open("rb") as raw:
+            raw.seek(start)
+            for line in io.TextIOWrapper(raw, "utf-8", newline=""):
+                at += len(line.encode())
+                yield line
+
+    found: list[Record] = []
     try:
-        with path.open(encoding=encoding, newline="") as file:
-            sample = file.read(SAMPLE_BYTES)
-            if "\0" in sample:
-                raise UnreadableFileError(name, "it holds NUL bytes, so it is no delimited text.", "Save it as CSV (UTF-8).")
-            separator = separator_of(sample[: sample.rfind("\n") + 1] or sample)
-            file.seek(0)
-            csv.field_size_limit(LONGEST_FIELD)
-            return collect(enumerate(csv.reader(file, delimiter=separator), start=1), name, encoding, separator)
-    except (UnicodeError, csv.Error) as error:
-        raise UnreadableFileError(name, f"it cannot be read as {encoding} text ({error}).", "Save it as CSV (UTF-8).") from error
+        for number, record in enumerate(islice(_reader(lines(), separator, quote), HEAD), start=1):
+            found.append((number, record))
+            ends.append(at)
+    except csv.Error as error:
+        raise UnreadableFileError(
+            name, f"row {len(found) + 1} cannot be read ({error}).", "Look for a quote sign that is never closed."
+        ) from error
+    return found, ends
+
+
+def _pieces(
+    path: Path, name: str, offset: int, heading_row: int, headers: tuple[str, ...], separator: str, quote: str
+) -> Iterator[TextTable]:
+    wrong: list[tuple[int, Problem]] = []
+
+    def odd(row: pa_csv.InvalidRow) -> str:
+        at = heading_row + row.number
+        wrong.append((row.number, wrong_width(name, at, row.actual_columns, len(headers), row.text)))
+        return "skip"
+
+    names = [str(at) for at in range(len(headers))]
+    text = pa.dictionary(pa.int32(), pa.string())
+    seen = 0
+    with path.open("rb") as file:
+        file.seek(offset)
+        try:
+            batches = pa_csv.open_csv(
+                file,
+                read_options=pa_csv.ReadOptions(use_threads=False, block_size=BLOCK, column_names=names),
+                parse_options=pa_csv.ParseOptions(
+                    delimiter=separator,
+                    quote_char=quote or False,
+                    newlines_in_values=True,
+                    ignore_empty_lines=False,
+                    invalid_row_handler=odd,
+                ),
+                convert_options=pa_csv.ConvertOptions(
+                    column_types=dict.fromkeys(names, text), strings_can_be_null=False, null_values=[]
+                ),
+            )
+            for batch in batches:
+                # The reader may be a block ahead: problems of rows beyond this block wait for theirs.
+                count = batch.num_rows
+                numbers, mine = _row_numbers(seen, count, wrong)
+                seen = int(numbers[-1]) if len(numbers) else seen
+                yield _piece(batch, headers, numbers + heading_row, [each for _, each in mine], name)
+        except pa.ArrowInvalid as error:
+            raise UnreadableFileError(
+                name,
+                f"it cannot be read after about row {heading_row + seen:,} ({str(error)[:120]}).",
+                "Look for a quote sign that is never closed.",
+            ) from error
+    if wrong:
+        yield TextTable(
+            name,
+            [TextColumn(header, [], np.empty(0, np.uint32)) for header in headers],
+            np.empty(0, np.int64),
+            [p for _, p in wrong],
+            0,
+        )
+
+
+def _row_numbers(seen: int, count: int, wrong: list[tuple[int, Problem]]) -> tuple[np.ndarray, list[tuple[int, Problem]]]:
+    """Numbers of the next `count` good rows after row `seen`, stepping over the wrong ones, which are taken off the list."""
+    taken: list[tuple[int, Problem]] = []
+    last = seen + count
+    while wrong and wrong[0][0] <= last:
+        taken.append(wrong.pop(0))
+        last += 1
+    numbers = np.arange(seen + 1, last + 1, dtype=np.int64)
+    if taken:
+        numbers = np.delete(numbers, [number - seen - 1 for number, _ in taken])
+    return numbers, taken
+
+
+def _piece(batch: pa.RecordBatch, headers: tuple[str, ...], rows: np.ndarray, problems: list[Problem], name: str) -> TextTable:
+    columns = []
+    filled = np.zeros(batch.num_rows, bool)
+    for header, values in zip(headers, batch.columns, strict=True):
+        texts = values.dictionary.to_pylist()
+        codes = values.indices.to_numpy().astype(np.uint32)
+        if len(texts) and pc.max(pc.utf8_length(values.dictionary)).as_py() > LONGEST_FIELD:
+            longest = next(at for at, text in enumerate(texts) if len(text) > LONGEST_FIELD)
+            row = int(rows[int(np.flatnonzero(codes == longest)[0])])
+            raise UnreadableFileError(
+                name, f"row {row:,} has a field of {len(texts[longest]):,} characters.", f"A field has at most {LONGEST_FIELD:,}."
+            )
+        filled |= np.array([bool(text.strip()) for text in texts], bool)[codes] if len(texts) else False
+        columns.append(TextColumn(header, texts, codes))
+    table = TextTable(name, columns, rows, problems, int((~filled).sum()))
+    return table if filled.all() else table.taken(np.flatnonzero(filled))

@@ -6,14 +6,18 @@ import hashlib
 import re
 import unicodedata
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
-from lofty_abacus.ingest.dates import DateFormat
+from lofty_abacus.ingest.dates import DateFormat, grain_of
 from lofty_abacus.ingest.numbers import DecimalMark
 
 FileKind = Literal["sales", "returns", "lookup"]
+LineGrain = Literal["day", "week", "month"]
 Role = Literal[
     "date",
+    "date_year",
+    "date_month",
+    "date_day",
     "order",
     "line",
     "rep",
@@ -32,10 +36,12 @@ Role = Literal[
     "key_name",
     "level",
     "level_name",
+    "valid_from",
     "not_used",
 ]
 LINE_DIMENSIONS: tuple[Role, ...] = ("order", "rep", "region", "product", "customer", "channel", "dimension")
 NUMBERS: tuple[Role, ...] = ("quantity", "amount", "cost", "price", "discount")
+DATE_PARTS: tuple[Role, ...] = ("date_year", "date_month", "date_day")
 
 
 @dataclass(frozen=True)
@@ -43,7 +49,8 @@ class ColumnUse:
     """What one column stands for.
 
     name: the dimension's or level's name; for `key` the dimension that the lookup's keys belong to; for `level_name` the level
-    whose members it names. date_format, decimal_mark: null while the analyst must choose.
+    whose members it names. date_format, decimal_mark: null while the analyst must choose. description: what the dimension or
+    figure means in this ledger (whose region: the customer's or the rep's).
     """
 
     column: str
@@ -51,33 +58,101 @@ class ColumnUse:
     name: str = ""
     date_format: DateFormat | None = None
     decimal_mark: DecimalMark | None = None
+    description: str = ""
+
+
+@dataclass(frozen=True)
+class Reading:
+    """How a file's bytes become a table, where that is not left to what they look like (null). quote: "" for none.
+
+    sheet: of a workbook; null: the first that is not hidden. heading_row: as a spreadsheet counts.
+    """
+
+    encoding: str | None = None
+    separator: str | None = None
+    quote: str | None = None
+    sheet: str | None = None
+    heading_row: int | None = None
+
+
+@dataclass(frozen=True)
+class Correction:
+    """A text of a column that is read as another: in one row of one file, or (row null) wherever it stands."""
+
+    column: str
+    text: str
+    to: str
+    row: int | None = None
+
+
+@dataclass(frozen=True)
+class Merge:
+    """A member of a dimension that is posted as another one, by key."""
+
+    dimension: str
+    member: str
+    into: str
 
 
 @dataclass(frozen=True)
 class Mapping:
-    """The use of every column. name: the feed's name. returns_are: how a returns file, or marked lines, write their figures.
+    """The use of every column. name: the feed's name.
 
+    returns_are: how a returns file, or marked lines, write their figures; null while the analyst must choose.
     covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
-    repeated: what happens to a line whose line id came before. unreadable: what happens to a line with a value that cannot be
-    read. round_to: decimals to which an amount computed from quantity, price and discount is rounded; null: not at all.
-    return_marks: texts of the marker column that mean a return. sheet: of a workbook; null: the first that is not hidden.
+    repeated: what happens to a line whose line id came before; identical: to a row that is the same as one before in every field.
+    unreadable: what happens to a line with a value that cannot be read. round_to: decimals to which an amount computed from
+    quantity, price and discount is rounded; null: not at all. return_marks: texts of the marker column that mean a return.
+    corrections: texts read as others, wherever they stand. merges: members posted as others.
+    conflicts: which row counts where a lookup's key comes twice with other values. valid_from: the day (ISO) from which a lookup
+    without days of its own holds; null: it holds for all days, those of the past too.
     """
 
     name: str
     kind: FileKind
     columns: tuple[ColumnUse, ...]
-    returns_are: Literal["positive", "negative"] = "positive"
+    returns_are: Literal["positive", "negative"] | None = "positive"
     covers_from: str | None = None
     covers_through: str | None = None
     repeated: Literal["refuse", "leave_out"] = "refuse"
+    identical: Literal["keep", "leave_out"] = "keep"
     unreadable: Literal["refuse", "leave_out"] = "refuse"
     round_to: int | None = None
     return_marks: tuple[str, ...] = ()
-    sheet: str | None = None
+    reading: Reading = Reading()
+    corrections: tuple[Correction, ...] = ()
+    merges: tuple[Merge, ...] = ()
+    conflicts: Literal["refuse", "first", "last"] = "refuse"
+    valid_from: str | None = None
 
     def with_role(self, role: Role) -> ColumnUse | None:
         """The first column of a role."""
         return next((each for each in self.columns if each.role == role), None)
+
+    @property
+    def grain(self) -> LineGrain:
+        """What a line's date tells: its day, or only its week or month (section 7)."""
+        use = self.with_role("date")
+        if use is not None:
+            return grain_of(use.date_format) if use.date_format else "day"
+        return "month" if self.with_role("date_month") and not self.with_role("date_day") else "day"
+
+
+def mapping_from(body: dict[str, Any]) -> Mapping:
+    """A mapping from its JSON form, those kept by earlier versions too. Raises TypeError, KeyError for what is none."""
+    plain = dict(body)
+    sheet = plain.pop("sheet", None)
+    reading = Reading(**plain.pop("reading")) if "reading" in plain else Reading(sheet=sheet)
+    return Mapping(
+        **{
+            **plain,
+            "reading": reading,
+            "columns": tuple(ColumnUse(**each) for each in plain["columns"]),
+            "return_marks": tuple(plain.get("return_marks", ())),
+            "corrections": tuple(Correction(**each) for each in plain.get("corrections", ())),
+            "merges": tuple(Merge(**each) for each in plain.get("merges", ())),
+        }
+    )
 
 
 def shape_of(headers: list[str]) -> str:

@@ -8,6 +8,11 @@ from collections.abc import Iterable
 from decimal import Decimal
 from typing import Literal
 
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
 from lofty_abacus.core.errors import NotExactError
 from lofty_abacus.core.money import decimal_parts
 
@@ -64,3 +69,29 @@ def decimal_marks(texts: Iterable[str]) -> list[DecimalMark]:
         if counts[mark] == best and all(readings[mark] != readings[other] for other in found):
             found.append(mark)
     return found
+
+
+#: Digits before and after the decimal mark of numbers that are read all at once: together they fit 64 bits.
+_PLAIN_WHOLE, _PLAIN_DECIMALS = 12, 6
+
+
+def read_plain_numbers(texts: list[str], mark: DecimalMark) -> tuple[NDArray[np.int64], int] | None:
+    """(minor units i64[n], decimals) of texts without any ornament, blank ones 0; None where one of them has some.
+
+    The same numbers as `read_number` gives one by one, for columns of hundreds of thousands of different ones.
+    """
+    sign = r"\." if mark == "point" else ","
+    values = pa.array(texts, pa.string())
+    plain = rf"^(-?[0-9]{{1,{_PLAIN_WHOLE}}}({sign}[0-9]{{1,{_PLAIN_DECIMALS}}})?)?$"
+    if not pc.all(pc.match_substring_regex(values, plain)).as_py():
+        return None
+    if mark == "comma":
+        values = pc.replace_substring(values, ",", ".")
+    values = pc.if_else(pc.equal(values, ""), "0", values)
+    wide = values.cast(pa.decimal128(_PLAIN_WHOLE + _PLAIN_DECIMALS, _PLAIN_DECIMALS))
+    minor = np.frombuffer(wide.buffers()[1], np.int64)[::2][wide.offset : wide.offset + len(wide)].copy()
+    decimals = _PLAIN_DECIMALS
+    while decimals and not (minor % 10).any():
+        minor //= 10
+        decimals -= 1
+    return minor, decimals

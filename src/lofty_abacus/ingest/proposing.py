@@ -7,14 +7,32 @@ from typing import Literal
 
 import numpy as np
 
-from lofty_abacus.ingest.dates import DateFormat, date_formats, serial_dates
+from lofty_abacus.ingest.dates import PERIOD_FORMATS, DateFormat, date_formats, month_of, part_of_date, serial_dates
 from lofty_abacus.ingest.mapping import NUMBERS, ColumnUse, FileKind, Mapping, Role, plain_name
 from lofty_abacus.ingest.numbers import decimal_marks, read_number
 from lofty_abacus.ingest.table import TextColumn, TextTable
 
 #: Words that headings use, by role; an exact word counts more than a part of one.
 WORDS: dict[Role, tuple[str, ...]] = {
-    "date": ("date", "day", "invoice_date", "order_date", "sale_date", "return_date", "datum", "fecha", "data", "jour"),
+    "date": (
+        "date",
+        "day",
+        "invoice_date",
+        "order_date",
+        "sale_date",
+        "return_date",
+        "datum",
+        "fecha",
+        "data",
+        "jour",
+        "period",
+        "month",
+        "year_month",
+        "week",
+        "monat",
+        "mois",
+        "woche",
+    ),
     "order": (
         "order",
         "order_id",
@@ -72,6 +90,26 @@ WORDS: dict[Role, tuple[str, ...]] = {
 }
 _RETURN_WORDS = ("return", "refund", "credit")
 MOST_TEXTS_READ = 20_000
+#: Headings of dates that stand in several columns, and of the day from which a row of a lookup holds.
+PART_WORDS: dict[Literal["year", "month", "day"], tuple[str, ...]] = {
+    "year": ("year", "jahr", "annee", "ano", "anno", "fiscal_year"),
+    "month": ("month", "monat", "mois", "mes", "mese", "month_no", "month_number"),
+    "day": ("day", "tag", "jour", "dia", "giorno", "day_of_month"),
+}
+VALID_WORDS = (
+    "valid_from",
+    "from",
+    "since",
+    "effective",
+    "effective_from",
+    "start",
+    "starts",
+    "gueltig_ab",
+    "gultig_ab",
+    "desde",
+)
+#: Where between a tenth and nine tenths of the returns have negative figures, their sign is asked for.
+CLEAR_SHARE = 0.9
 MOST_MARKS = 12
 _MARK_WORDS = ("return", "refund", "credit", "storno", "gutschrift", "retour", "devol", "avoir")
 
@@ -83,7 +121,7 @@ def propose(table: TextTable, known_dimensions: dict[str, str | None] | None = N
     """
     kind = _kind(table)
     columns = _lookup_columns(table, known_dimensions or {}) if kind == "lookup" else _line_columns(table)
-    mapping = Mapping(_feed_name(table.file), kind, columns)
+    mapping = Mapping(_feed_name(table.file, kind), kind, columns)
     marker = mapping.with_role("marker")
     column = table.column(marker.column) if marker else None
     if column is not None:
@@ -99,7 +137,7 @@ def refreshed(mapping: Mapping, table: TextTable) -> Mapping:
     columns = []
     for use in mapping.columns:
         column = table.column(use.column)
-        if column is not None and use.role == "date":
+        if column is not None and use.role in ("date", "valid_from"):
             found = _formats(column)
             if use.date_format not in found:
                 use = replace(use, date_format=found[0] if len(found) == 1 else None)
@@ -108,26 +146,54 @@ def refreshed(mapping: Mapping, table: TextTable) -> Mapping:
             if use.decimal_mark not in marks and marks:
                 use = replace(use, decimal_mark=marks[0] if len(marks) == 1 else None)
         columns.append(use)
-    return replace(mapping, columns=tuple(columns), covers_through=None)
+    again = replace(mapping, columns=tuple(columns), covers_through=None, valid_from=None)
+    sign = _sign(table, again) if again.kind == "returns" or again.with_role("marker") else again.returns_are
+    return replace(again, returns_are=sign if sign == mapping.returns_are else None)
 
 
-def _feed_name(file: str) -> str:
-    stem = file.rsplit("/", 1)[-1].rsplit(".", 1)[0]
-    words = [word for word in plain_name(stem).split("_") if not word.isdigit() and word not in ("column", "")]
-    return " ".join(words) or "lines"
+def _feed_name(file: str, kind: FileKind) -> str:
+    """What the files of a feed are called: the file's name without numbers and months, which differ from file to file."""
+    stem = file.rsplit("/", 1)[-1].rsplit(".", 1)[0].removesuffix(".csv")
+    words = [
+        word for word in plain_name(stem).split("_") if not word.isdigit() and word not in ("column", "") and not month_of(word)
+    ]
+    return " ".join(words) or kind
 
 
 def _kind(table: TextTable) -> FileKind:
-    """Lines have a date and numbers; a file without a date whose first column never repeats is a lookup."""
-    has_date = any(_formats(column) for column in table.columns)
+    """Lines have a date and numbers; a file without a date whose first column never repeats is a lookup.
+
+    So is one whose only date is the day from which its rows hold.
+    """
+    dated = [column for column in table.columns if _formats(column)]
+    valid_from = [column for column in dated if plain_name(column.header) in VALID_WORDS]
+    has_amount = any(_score(column.header, "amount") and decimal_marks(column.texts[:1000]) for column in table.columns)
+    if len(dated) == len(valid_from) == 1 and not has_amount and dated[0] is not table.columns[0]:
+        return "lookup"
+    has_date = bool(dated) or len(_date_parts(table)) > 1
     if not has_date and len(table.columns) > 1 and len(table.columns[0].texts) == len(table):
         return "lookup"
     names = [table.file.lower(), *(column.header.lower() for column in table.columns)]
     return "returns" if any(word in name for name in names for word in _RETURN_WORDS) else "sales"
 
 
+def _date_parts(table: TextTable) -> dict[str, Role]:
+    """The columns of a date that stands in several.
+
+    Year and month at least, by heading and content; empty where there is none.
+    """
+    found: dict[str, Role] = {}
+    for part, words in PART_WORDS.items():
+        for column in table.columns:
+            texts = [text for text in column.texts[:1000] if text.strip()]
+            if plain_name(column.header) in words and texts and all(part_of_date(text, part) for text in texts):
+                found[column.header] = f"date_{part}"  # type: ignore[assignment]
+                break
+    return found if {"date_year", "date_month"} <= set(found.values()) else {}
+
+
 def _line_columns(table: TextTable) -> tuple[ColumnUse, ...]:
-    roles: dict[str, Role] = {}
+    roles: dict[str, Role] = {} if any(date_formats(c.texts[:MOST_TEXTS_READ]) for c in table.columns) else _date_parts(table)
     facts = {column.header: _facts(column) for column in table.columns}
     pairs = sorted(
         ((-_score(column.header, role), at, role) for at, column in enumerate(table.columns) for role in WORDS),
@@ -141,7 +207,8 @@ def _line_columns(table: TextTable) -> tuple[ColumnUse, ...]:
             fits = bool(_return_marks(table.columns[at]))
         elif role == "date":
             fits = bool(_formats(table.columns[at]))
-        if score < 0 and fits and header not in roles and role not in roles.values():
+        elsewhere = role == "date" and "date_year" in roles.values()
+        if score < 0 and fits and not elsewhere and header not in roles and role not in roles.values():
             roles[header] = role
     _fill_by_content(table, facts, roles)
     return tuple(_use(column, roles.get(column.header)) for column in table.columns)
@@ -150,7 +217,7 @@ def _line_columns(table: TextTable) -> tuple[ColumnUse, ...]:
 def _fill_by_content(table: TextTable, facts: dict[str, tuple[bool, bool]], roles: dict[str, Role]) -> None:
     """Where no name says it: the first date column is the date, the number column with most decimals the amount."""
     free = [column for column in table.columns if column.header not in roles]
-    if "date" not in roles.values():
+    if not {"date", "date_year"} & set(roles.values()):
         dates = [column for column in free if facts[column.header][1]]
         if dates:
             roles[dates[0].header] = "date"
@@ -186,7 +253,7 @@ def _use(column: TextColumn, role: Role | None) -> ColumnUse:
     if role in NUMBERS:
         marks = decimal_marks(column.texts[:MOST_TEXTS_READ])
         return ColumnUse(column.header, role, decimal_mark=marks[0] if len(marks) == 1 else None)
-    if role in ("line", "marker"):
+    if role in ("line", "marker", "date_year", "date_month", "date_day"):
         return ColumnUse(column.header, role)
     if role is not None:
         return ColumnUse(column.header, role, name=role)
@@ -194,12 +261,12 @@ def _use(column: TextColumn, role: Role | None) -> ColumnUse:
 
 
 def _formats(column: TextColumn) -> list[DateFormat]:
-    """How a column's dates can be read; serial numbers of a spreadsheet count only under a heading that says date."""
+    """How a column's dates can be read; serial numbers and periods count only under a heading that says date or period."""
     texts = column.texts[:MOST_TEXTS_READ]
     formats = date_formats(texts)
-    if not formats and plain_name(column.header) in WORDS["date"] and serial_dates(texts):
-        return ["spreadsheet_serial"]
-    return formats
+    if formats or not (_score(column.header, "date") or plain_name(column.header) in VALID_WORDS):
+        return formats
+    return ["spreadsheet_serial"] if serial_dates(texts) else date_formats(texts, PERIOD_FORMATS)
 
 
 def _facts(column: TextColumn) -> tuple[bool, bool]:
@@ -225,19 +292,26 @@ def _return_marks(column: TextColumn) -> tuple[str, ...]:
     return tuple(sorted({text for text in texts if any(word in text.casefold() for word in _MARK_WORDS)}))
 
 
-def _sign(table: TextTable, mapping: Mapping) -> Literal["positive", "negative"]:
-    """Whether returns (a file of their own, or marked lines) are written as positive or negative figures: by most amounts."""
+def _sign(table: TextTable, mapping: Mapping) -> Literal["positive", "negative"] | None:
+    """Whether returns (a file of their own, or marked lines) are written as positive or negative figures; None: in doubt."""
     use = mapping.with_role("amount")
     column = table.column(use.column) if use else None
-    if use is None or column is None or use.decimal_mark is None:
+    if use is None or column is None or use.decimal_mark is None or not len(column.codes):
         return "positive"
     values = np.array([value[0] < 0 if (value := read_number(text, use.decimal_mark)) else False for text in column.texts])
-    negative = values[column.codes]
+    zero = np.array([not value[0] if (value := read_number(text, use.decimal_mark)) else True for text in column.texts])
+    chosen = ~zero[column.codes]
     marker = mapping.with_role("marker")
     marks = table.column(marker.column) if marker else None
     if marks is not None:
-        negative = negative[np.array([text.strip() in mapping.return_marks for text in marks.texts])[marks.codes]]
-    return "negative" if len(negative) and negative.mean() > 0.5 else "positive"
+        chosen &= np.array([text.strip() in mapping.return_marks for text in marks.texts])[marks.codes]
+    elif mapping.kind != "returns":
+        return "positive"
+    negative = values[column.codes][chosen]
+    if not len(negative):
+        return "positive"
+    share = negative.mean()
+    return "negative" if share >= CLEAR_SHARE else "positive" if share <= 1 - CLEAR_SHARE else None
 
 
 def _lookup_columns(table: TextTable, known: dict[str, str | None]) -> tuple[ColumnUse, ...]:
@@ -249,7 +323,10 @@ def _lookup_columns(table: TextTable, known: dict[str, str | None]) -> tuple[Col
     for column in others:
         name = plain_name(column.header)
         stem = name.removesuffix("_name")
-        if name == "name" or (name != stem and stem in (key_name, plain_name(key.header))):
+        formats = _formats(column) if name in VALID_WORDS else []
+        if formats and "valid_from" not in [use.role for use in uses]:
+            uses.append(ColumnUse(column.header, "valid_from", date_format=formats[0] if len(formats) == 1 else None))
+        elif name == "name" or (name != stem and stem in (key_name, plain_name(key.header))):
             uses.append(ColumnUse(column.header, "key_name", name=key_name))
         elif name != stem and stem in stems:
             uses.append(ColumnUse(column.header, "level_name", name=stem))

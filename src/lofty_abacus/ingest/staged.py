@@ -1,8 +1,9 @@
-"""A file's lines as they would be posted."""
+"""Lines and lookups as they would be posted."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,17 +21,31 @@ class Numbers:
     scale: int
     missing: NDArray[np.bool_]
 
+    def taken(self, kept: NDArray[np.int64]) -> Numbers:
+        """Some of the numbers."""
+        return Numbers(self.minor[kept], self.scale, self.missing[kept])
+
+    def negated(self, which: NDArray[np.bool_]) -> Numbers:
+        """Figures of returns that are written as positive ones. which: bool[n]."""
+        return Numbers(np.where(which, -self.minor, self.minor), self.scale, self.missing)
+
+    @property
+    def total(self) -> int:
+        """Exact sum in minor units, whatever its size."""
+        high, low = (self.minor >> 32).sum(dtype=np.int64), (self.minor & 0xFFFFFFFF).sum(dtype=np.int64)
+        return (int(high) << 32) + int(low)
+
 
 @dataclass(frozen=True)
 class StagedLines:
-    """Lines of one file. day: i32[n] day numbers; is_return: bool[n]; rows: i64[n] row numbers in the file.
+    """Lines of one piece of a file. day: i32[n] day numbers; is_return: bool[n]; rows: i64[n] row numbers in the file.
 
     dimensions: per name its role (None: the analyst's own) and column. left_out: rows not taken, by decision or as problems.
+    repeated, identical: rows whose line id, or whose every field, came before in the file.
     set_aside: totals rows and repeated headings, which are no lines; they are listed and never posted.
     """
 
     file: str
-    mapping: Mapping
     rows: NDArray[np.int64]
     day: NDArray[np.int32]
     is_return: NDArray[np.bool_]
@@ -41,6 +56,7 @@ class StagedLines:
     dimensions: dict[str, tuple[str | None, TextColumn]]
     problems: list[Problem]
     repeated: list[Problem]
+    identical: list[Problem]
     left_out: int
     blank_rows: int
     set_aside: list[Problem]
@@ -50,17 +66,31 @@ class StagedLines:
 
 
 @dataclass(frozen=True)
+class LookupEntry:
+    """A key's member of one level, from a day on (None: for all days)."""
+
+    key: str
+    member: str
+    valid_from: date | None = None
+
+
+@dataclass(frozen=True)
 class StagedLookup:
-    """A lookup: keys of a dimension, their names, and per level the member key (and name) of each key."""
+    """A lookup: entries per level, and what keys of the dimension and members of the levels are called.
+
+    names: labels by key; level_names: labels by level and member. keys: how many different ones.
+    """
 
     file: str
     mapping: Mapping
     of: str
-    keys: list[str]
-    names: list[str] | None
-    levels: dict[str, tuple[list[str], list[str] | None]]
+    keys: int
+    entries: dict[str, tuple[LookupEntry, ...]]
+    names: dict[str, str]
+    level_names: dict[str, dict[str, str]]
     problems: list[Problem]
+    conflicts: list[Problem]
     blank_rows: int
 
     def __len__(self) -> int:
-        return len(self.keys)
+        return self.keys

@@ -1,12 +1,10 @@
-"""A file as columns of text, whatever its format."""
+"""A file as columns of text, whatever its format, read in pieces that fit into memory."""
 
 from __future__ import annotations
 
-from array import array
 from collections import Counter
-from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
-from itertools import chain, islice
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +14,8 @@ from lofty_abacus.ingest.problems import Problem, UnreadableFileError
 MOST_COLUMNS = 200
 #: Rows among which the heading is looked for.
 HEAD = 30
+#: Characters of a field: longer ones are a quote that never ends, or no table at all.
+LONGEST_FIELD = 32_000
 
 Record = tuple[int, list[str]]
 
@@ -28,24 +28,28 @@ class TextColumn:
     texts: list[str]
     codes: NDArray[np.uint32]
 
+    def text(self, at: int) -> str:
+        """The text of a record."""
+        return self.texts[int(self.codes[at])]
+
+    def taken(self, kept: NDArray[np.int64]) -> TextColumn:
+        """The column at some records, without texts that none of them has."""
+        used, codes = np.unique(self.codes[kept], return_inverse=True)
+        return TextColumn(self.header, [self.texts[code] for code in used.tolist()], codes.astype(np.uint32))
+
 
 @dataclass(frozen=True, eq=False)
 class TextTable:
-    """A file as columns of text. rows: i64[n], the row number of each record as a spreadsheet counts (the first row is 1).
+    """Some rows of a file as columns of text. rows: i64[n], the row number of each as a spreadsheet counts (the first is 1).
 
-    encoding: of text files; 'workbook' or 'parquet' for those. sheets: of a workbook, the one read first. notes: what an analyst
-    should know of the reading (rows above the heading, hidden sheets), as sentences.
+    problems: rows of the wrong width; blank_rows: how many were passed over among these.
     """
 
     file: str
-    encoding: str
-    separator: str
     columns: list[TextColumn]
     rows: NDArray[np.int64]
     problems: list[Problem]
     blank_rows: int
-    sheets: tuple[str, ...] = ()
-    notes: tuple[str, ...] = ()
 
     def __len__(self) -> int:
         return len(self.rows)
@@ -54,61 +58,118 @@ class TextTable:
         """The column under a heading."""
         return next((each for each in self.columns if each.header == header), None)
 
+    def fields(self, at: int) -> list[str]:
+        """A record as it stands in the file."""
+        return [column.text(at) for column in self.columns]
 
-def collect(
-    records: Iterator[Record],
-    name: str,
-    encoding: str,
-    separator: str = "",
-    sheets: tuple[str, ...] = (),
-    notes: Sequence[str] = (),
-) -> TextTable:
-    """Numbered records to columns. Raises UnreadableFileError; rows of the wrong width are problems, blank rows are counted."""
-    head = list(islice(records, HEAD))
-    at = _heading_position(head, name)
-    header = _heading(head[at][1], name)
-    above = sum(any(field.strip() for field in record) for _, record in head[:at])
-    said = [*notes, f"{above} row{'s' if above > 1 else ''} above the heading passed over"] if above else list(notes)
-    problems: list[Problem] = []
-    rows = array("q")
-    codes = [array("I") for _ in header]
-    known: list[dict[str, int]] = [{} for _ in header]
-    blank_rows, width = 0, len(header)
-    for row, record in chain(head[at + 1 :], records):
-        if not any(field.strip() for field in record):
-            blank_rows += 1
-            continue
-        if len(record) != width:
-            why = f"has {len(record)} fields where the heading has {width}"
-            problems.append(Problem(name, row, "", (separator or " ").join(record)[:80], why))
-            continue
-        rows.append(row)
-        for field, code, texts in zip(record, codes, known, strict=True):
-            code.append(texts.setdefault(field, len(texts)))
-    if not rows and not problems:
-        raise UnreadableFileError(name, "there is a heading row and nothing below it.", "Choose a file with lines.")
-    columns = [
-        TextColumn(heading, list(texts), np.frombuffer(code, np.uint32) if len(code) else np.empty(0, np.uint32))
-        for heading, texts, code in zip(header, known, codes, strict=True)
-    ]
-    numbers = np.frombuffer(rows, np.int64) if len(rows) else np.empty(0, np.int64)
-    return TextTable(name, encoding, separator, columns, numbers, problems, blank_rows, sheets, tuple(said))
+    def taken(self, kept: NDArray[np.int64]) -> TextTable:
+        """Some of the records."""
+        columns = [column.taken(kept) for column in self.columns]
+        return TextTable(self.file, columns, self.rows[kept], self.problems, self.blank_rows)
 
 
-def _heading_position(head: list[Record], name: str) -> int:
-    """The first row that is about as full as most rows are; titles above a table fill a cell or two."""
-    filled = [sum(bool(field.strip()) for field in record) for _, record in head]
-    usual = Counter(count for count in filled if count).most_common(1)
-    if not usual:
-        raise UnreadableFileError(name, "it has no heading row.", "Choose a file with a heading row and lines.")
-    return next(at for at, count in enumerate(filled) if count * 5 >= usual[0][0] * 4)
+@dataclass(frozen=True, eq=False)
+class FileTable:
+    """A file that can be read, piece by piece and as often as needed.
+
+    encoding: of text files; 'workbook' or 'parquet' for those. sheets: of a workbook, the one read first. notes: what an analyst
+    should know of the reading (rows above the heading, hidden sheets), as sentences. bytes: to read, for progress.
+    """
+
+    file: str
+    encoding: str
+    headers: tuple[str, ...]
+    pieces: Callable[[], Iterator[TextTable]] = field(repr=False)
+    separator: str = ""
+    quote: str = ""
+    sheets: tuple[str, ...] = ()
+    notes: tuple[str, ...] = ()
+    bytes: int = 0
+
+    def whole(self) -> TextTable:
+        """All pieces as one: for files that are known to be small, like lookups."""
+        pieces = list(self.pieces())
+        if len(pieces) == 1:
+            return pieces[0]
+        columns = [_joined([piece.columns[at] for piece in pieces]) for at in range(len(self.headers))]
+        rows = np.concatenate([piece.rows for piece in pieces]) if pieces else np.empty(0, np.int64)
+        problems = [each for piece in pieces for each in piece.problems]
+        return TextTable(self.file, columns, rows, problems, sum(piece.blank_rows for piece in pieces))
 
 
-def _heading(record: list[str], name: str) -> list[str]:
+def _joined(parts: Sequence[TextColumn]) -> TextColumn:
+    known: dict[str, int] = {}
+    codes = []
+    for part in parts:
+        again = np.array([known.setdefault(text, len(known)) for text in part.texts], np.uint32)
+        codes.append(again[part.codes] if len(part.codes) else np.empty(0, np.uint32))
+    return TextColumn(parts[0].header, list(known), np.concatenate(codes))
+
+
+@dataclass(frozen=True)
+class Heading:
+    """Where the heading of a table stands: its position among the first records, its row number and texts."""
+
+    position: int
+    row: int
+    headers: tuple[str, ...]
+    notes: tuple[str, ...]
+
+
+def heading_of(head: Sequence[Record], name: str, row: int | None = None) -> Heading:
+    """The heading: the row named, else the first that is about as full as most rows are; titles above fill a cell or two.
+
+    Raises UnreadableFileError.
+    """
+    filled = [sum(bool(text.strip()) for text in record) for _, record in head]
+    if row is not None:
+        at = next((at for at, (number, _) in enumerate(head) if number == row), None)
+        if at is None or not filled[at]:
+            raise UnreadableFileError(name, f"row {row} is no heading.", f"Choose one of the first {HEAD} rows.")
+    else:
+        usual = Counter(count for count in filled if count).most_common(1)
+        if not usual:
+            raise UnreadableFileError(name, "it has no heading row.", "Choose a file with a heading row and lines.")
+        at = next(at for at, count in enumerate(filled) if count * 5 >= usual[0][0] * 4)
+    above = sum(count > 0 for count in filled[:at])
+    said = (f"{above} row{'s' if above > 1 else ''} above the heading passed over",) if above else ()
+    return Heading(at, head[at][0], heading_texts(head[at][1], name), said)
+
+
+def heading_texts(record: Sequence[str], name: str) -> tuple[str, ...]:
+    """The headings of a record; columns without one are counted. Raises UnreadableFileError where two are the same."""
     if len(record) > MOST_COLUMNS:
         raise UnreadableFileError(name, f"it has {len(record)} columns.", f"Intake reads at most {MOST_COLUMNS}.")
-    header = [field.strip() or f"column {at}" for at, field in enumerate(record, start=1)]
-    repeated = [field for field, times in Counter(header).items() if times > 1]
+    headers = [text.strip() or f"column {at}" for at, text in enumerate(record, start=1)]
+    repeated = [text for text, times in Counter(headers).items() if times > 1]
     if repeated:
         raise UnreadableFileError(name, f"the heading {repeated[0]!r} stands over more than one column.", "Rename one.")
-    return header
+    return tuple(headers)
+
+
+def table_of_records(records: Sequence[Record], headers: Sequence[str], name: str, between: str = " ") -> TextTable:
+    """Numbered records as a table; rows of the wrong width are problems, blank rows are counted."""
+    problems: list[Problem] = []
+    rows: list[int] = []
+    known: list[dict[str, int]] = [{} for _ in headers]
+    codes: list[list[int]] = [[] for _ in headers]
+    blank_rows = 0
+    for row, record in records:
+        if not any(text.strip() for text in record):
+            blank_rows += 1
+        elif len(record) != len(headers):
+            problems.append(wrong_width(name, row, len(record), len(headers), between.join(record)))
+        else:
+            rows.append(row)
+            for text, code, texts in zip(record, codes, known, strict=True):
+                code.append(texts.setdefault(text, len(texts)))
+    columns = [
+        TextColumn(header, list(texts), np.array(code, np.uint32))
+        for header, texts, code in zip(headers, known, codes, strict=True)
+    ]
+    return TextTable(name, columns, np.array(rows, np.int64), problems, blank_rows)
+
+
+def wrong_width(name: str, row: int, found: int, wanted: int, text: str) -> Problem:
+    """The problem of a row with too many or too few fields."""
+    return Problem(name, row, "", text[:80], f"has {found} fields where the heading has {wanted}")

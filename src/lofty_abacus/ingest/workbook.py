@@ -2,39 +2,96 @@
 
 from __future__ import annotations
 
+import re
 import zipfile
 from collections.abc import Iterator
 from datetime import date, datetime, time
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 from python_calamine import CalamineError, CalamineWorkbook, SheetVisibleEnum
 
+from lofty_abacus.ingest.mapping import Reading
 from lofty_abacus.ingest.numbers import float_text
 from lofty_abacus.ingest.problems import UnreadableFileError
-from lofty_abacus.ingest.table import Record, TextTable, collect
+from lofty_abacus.ingest.table import HEAD, FileTable, Record, TextTable, heading_of, table_of_records
 
 #: Unpacked bytes beyond which a workbook is refused before it is read.
 MOST_UNPACKED = 2 << 30
+PIECE_ROWS = 100_000
+#: A sheet's own mark of a hidden row. A sheet's name within the archive follows its place in the workbook in all common writers.
+_HIDDEN_ROW = re.compile(rb'<row\b[^>]*\bhidden="(?:1|true)"')
 
 
-def read_workbook(path: Path, name: str, sheet: str | None) -> TextTable:
-    """Read a sheet (None: the first visible one). Raises UnreadableFileError."""
+def read_workbook(path: Path, name: str, reading: Reading | None = None) -> FileTable:
+    """What a sheet holds (none named: the first visible one). Raises UnreadableFileError."""
+    reading = reading or Reading()
     _refuse_bombs(path, name)
     try:
-        workbook = CalamineWorkbook.from_path(str(path))
-        visible = [each.name for each in workbook.sheets_metadata if each.visible == SheetVisibleEnum.Visible]
-        hidden = [each.name for each in workbook.sheets_metadata if each.visible != SheetVisibleEnum.Visible]
+        visible, hidden = _sheets(path)
         names = [*visible, *hidden]
         if not names:
             raise UnreadableFileError(name, "it has no sheet.", "Choose another file.")
-        chosen = sheet if sheet in names else names[0]
-        rows: list[list[Any]] = workbook.get_sheet_by_name(chosen).to_python(skip_empty_area=False)
+        chosen = reading.sheet if reading.sheet in names else names[0]
+        rows = _rows(path, chosen)
     except (CalamineError, OSError, ValueError) as error:
         raise UnreadableFileError(name, f"it is no workbook that can be read ({error}).", "Save it as XLSX or CSV.") from error
-    notes = [f"hidden sheet{'s' if len(hidden) > 1 else ''} {', '.join(map(repr, hidden))} not read"] if hidden else []
+    width = max((at for row in rows for at, value in enumerate(row, start=1) if value != ""), default=0)
+    heading = heading_of([_record(at, row, width) for at, row in enumerate(rows[:HEAD], start=1)], name, reading.heading_row)
+    if len(rows) <= heading.row:
+        raise UnreadableFileError(name, "there is a heading row and nothing below it.", "Choose a file with lines.")
+    notes = [*heading.notes]
+    if hidden:
+        notes.append(f"hidden sheet{'s' if len(hidden) > 1 else ''} {', '.join(map(repr, hidden))} not read")
+    count = _hidden_rows(path, chosen)
+    if count:
+        notes.append(f"{count} hidden row{'s' if count > 1 else ''} read like the others")
     order = (chosen, *(each for each in names if each != chosen))
-    return collect(_records(rows), name, "workbook", sheets=order, notes=notes)
+
+    def pieces() -> Iterator[TextTable]:
+        below = _rows(path, chosen)
+        for start in range(heading.row, len(below), PIECE_ROWS):
+            part = below[start : start + PIECE_ROWS]
+            records = [_record(at, row, width) for at, row in enumerate(part, start=start + 1)]
+            yield table_of_records(records, heading.headers, name)
+
+    return FileTable(name, "workbook", heading.headers, pieces, sheets=order, notes=tuple(notes), bytes=path.stat().st_size)
+
+
+@lru_cache(maxsize=2)
+def _rows(path: Path, sheet: str) -> list[list[Any]]:
+    """A sheet's cells: kept for a moment, since a sheet is read several times between its drop and its posting."""
+    rows: list[list[Any]] = CalamineWorkbook.from_path(str(path)).get_sheet_by_name(sheet).to_python(skip_empty_area=False)
+    return rows
+
+
+def _sheets(path: Path) -> tuple[list[str], list[str]]:
+    found = CalamineWorkbook.from_path(str(path)).sheets_metadata
+    visible = [each.name for each in found if each.visible == SheetVisibleEnum.Visible]
+    return visible, [each.name for each in found if each.visible != SheetVisibleEnum.Visible]
+
+
+def _record(number: int, row: list[Any], width: int) -> Record:
+    """A row without the empty columns at the sheet's right end."""
+    return number, [cell_text(value) for value in row[:width]]
+
+
+def _hidden_rows(path: Path, sheet: str) -> int:
+    """How many rows of a sheet are hidden; 0 where the archive names its sheets in a manner of its own."""
+    names = [each.name for each in CalamineWorkbook.from_path(str(path)).sheets_metadata]
+    with zipfile.ZipFile(path) as archive:
+        inside = f"xl/worksheets/sheet{names.index(sheet) + 1}.xml"
+        if inside not in archive.namelist():
+            return 0
+        count, rest = 0, b""
+        with archive.open(inside) as file:
+            while block := file.read(1 << 20):
+                text = rest + block
+                cut = text.rfind(b">") + 1
+                count += len(_HIDDEN_ROW.findall(text[:cut]))
+                rest = text[cut:]
+        return count
 
 
 def cell_text(value: object) -> str:
@@ -48,13 +105,6 @@ def cell_text(value: object) -> str:
     if isinstance(value, date):
         return value.isoformat()
     return str(value)
-
-
-def _records(rows: list[list[Any]]) -> Iterator[Record]:
-    """Rows without the empty columns at their right end."""
-    width = max((at for row in rows for at, value in enumerate(row, start=1) if value != ""), default=0)
-    for number, row in enumerate(rows, start=1):
-        yield number, [cell_text(value) for value in row[:width]]
 
 
 def _refuse_bombs(path: Path, name: str) -> None:

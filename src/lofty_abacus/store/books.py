@@ -14,20 +14,29 @@ from lofty_abacus.actions.records import (
     AddedUp,
     BatchRecord,
     CodeFilter,
+    FeedDeclared,
     KeptMapping,
     LedgerRecord,
+    LedgerSettings,
+    LineChange,
+    MonthHeld,
     NewLedger,
+    OrderSold,
+    Placing,
     PostedFile,
     PostedMonth,
     Posting,
     Progress,
     ReadLine,
+    VersionRecord,
 )
+from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.windows.ranges import DaySet
-from lofty_abacus.store import ledgers, lines_read, mappings, months, posting, withdrawing
+from lofty_abacus.store import correcting, intake_reads, ledgers, lines_read, mappings, months, posting, withdrawing
 from lofty_abacus.store.columns_cache import ColumnsCache
-from lofty_abacus.store.engine import connect
+from lofty_abacus.store.engine import connect, transaction
 from lofty_abacus.store.migrating import migrate
+from lofty_abacus.store.preparing import make_view
 
 TRIES = 5
 
@@ -37,7 +46,11 @@ class MariaDbBooks:
 
     def __init__(self, url: str, columns: Path) -> None:
         self.engine: Engine = connect(url)
-        migrate(self.engine)
+        if migrate(self.engine):
+            # The views stand on tables that have just changed.
+            for each in self.ledgers():
+                with transaction(self.engine) as connection:
+                    make_view(connection, each.id)
         self._cache = ColumnsCache(self.engine, url, columns)
 
     def ledgers(self) -> list[LedgerRecord]:
@@ -63,6 +76,10 @@ class MariaDbBooks:
                 return OpenedLedger(record, facts, source)
         raise RecordsError("Postings follow each other too fast to read the ledger: try again.")
 
+    def facts(self, ledger_id: int, version: int | None = None) -> LedgerFacts:
+        """What a version of a ledger is, without its lines. Raises NotFoundError."""
+        return ledgers.ledger_facts(self.engine, ledger_id, version)
+
     def batches(self, ledger_id: int) -> list[BatchRecord]:
         """All batches, withdrawn ones too, in the order of posting."""
         return ledgers.batches(self.engine, ledger_id)
@@ -71,23 +88,72 @@ class MariaDbBooks:
         """Per feed every month from its first to its last, posted or not, in time order."""
         return months.posted_months(self.engine, ledger_id)
 
-    def withdraw(self, ledger_id: int, batch_id: int, *, leave_hole: bool) -> int:
+    def withdraw(self, ledger_id: int, batch_id: int, by: str, *, leave_hole: bool) -> int:
         """Take a batch out as a new version, which is returned. Raises RefusedError, NotFoundError."""
-        return withdrawing.withdraw(self.engine, ledger_id, batch_id, leave_hole=leave_hole)
+        return withdrawing.withdraw(self.engine, ledger_id, batch_id, by, leave_hole=leave_hole)
 
-    def restore(self, ledger_id: int, batch_id: int) -> int:
+    def restore(self, ledger_id: int, batch_id: int, by: str) -> int:
         """Take a withdrawn batch in again as a new version, which is returned. Raises RefusedError, NotFoundError."""
-        return withdrawing.restore(self.engine, ledger_id, batch_id)
+        return withdrawing.restore(self.engine, ledger_id, batch_id, by)
+
+    def correct_line(self, ledger_id: int, line_id: int, change: LineChange | None, reason: str, today: date, by: str) -> Posting:
+        """Put a changed line (None: nothing) in a posted line's place, as a batch of its own.
+
+        Raises RefusedError, NotFoundError.
+        """
+        return correcting.correct_line(self.engine, ledger_id, line_id, change, reason, today, by)
+
+    def change_settings(self, ledger_id: int, settings: LedgerSettings) -> None:
+        """Change what a ledger is counted by. Raises NameTakenError, RefusedError."""
+        ledgers.change_settings(self.engine, ledger_id, settings)
+
+    def declared_coverage(self, ledger_id: int) -> list[FeedDeclared]:
+        """What is declared of the feeds of a ledger's lines."""
+        return ledgers.declared_coverage(self.engine, ledger_id)
+
+    def versions(self, ledger_id: int) -> list[VersionRecord]:
+        """The journal, the latest version first."""
+        return ledgers.versions(self.engine, ledger_id)
 
     def kept_mappings(self, ledger_id: int) -> list[KeptMapping]:
         """A ledger's mappings, the latest kept first."""
         return mappings.kept_mappings(self.engine, ledger_id)
 
+    def keep_mapping(self, ledger_id: int, kept: KeptMapping) -> None:
+        """Keep a mapping under its name, in place of the one before."""
+        with transaction(self.engine) as connection:
+            mappings.keep_mapping(connection, ledger_id, kept.shape, kept.mapping)
+
+    def forget_mapping(self, ledger_id: int, name: str) -> bool:
+        """Let no file take a mapping by itself any more; False where there is none of that name."""
+        with transaction(self.engine) as connection:
+            return mappings.forget_mapping(connection, ledger_id, name)
+
     def post(
-        self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, replaces: Sequence[int] = ()
+        self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, placing: Placing, by: str
     ) -> Posting:
-        """Post files as one new version, all or nothing, in place of the batches named. Raises RefusedError, RecordsError."""
-        return posting.post(self.engine, ledger_id, files, today, progress, replaces)
+        """Post files as one new version, all or nothing, placed as said. Raises RefusedError, RecordsError."""
+        return posting.post(self.engine, ledger_id, files, today, progress, placing, by)
+
+    def months_going_out(self, ledger_id: int, placing: Placing, feeds: Sequence[str]) -> list[MonthHeld]:
+        """Per month, the lines that such a placing of files of these feeds would take out."""
+        return intake_reads.months_going_out(self.engine, ledger_id, placing, feeds)
+
+    def known_members(self, ledger_id: int, dimension: str) -> list[tuple[str, str]]:
+        """(key, label) of a dimension's members, the blank one left out; empty where the ledger has no such dimension."""
+        return intake_reads.known_members(self.engine, ledger_id, dimension)
+
+    def mapped_keys(self, ledger_id: int, dimension: str) -> dict[str, dict[str, str | None]]:
+        """Per level of a dimension, the member key of each key that the current lookups know, on the last of their days."""
+        return intake_reads.mapped_keys(self.engine, ledger_id, dimension)
+
+    def line_ids_posted(self, ledger_id: int, ids: Sequence[str]) -> dict[str, tuple[str, int]]:
+        """(file, row) of those line ids that count already."""
+        return intake_reads.line_ids_posted(self.engine, ledger_id, ids)
+
+    def orders_sold(self, ledger_id: int, orders: Sequence[str]) -> list[OrderSold]:
+        """What the posted lines hold of some orders, per product and (product "") as a whole."""
+        return intake_reads.orders_sold(self.engine, ledger_id, orders)
 
     def read_lines(self, ledger_id: int, ids: Sequence[int]) -> list[ReadLine]:
         """Lines by id, in the order of the ids."""

@@ -17,15 +17,8 @@ def field(value: object) -> str:
     return "\\N" if value is None else str(value).translate(_ESCAPES)
 
 
-def load_rows(
-    connection: Connection,
-    table: str,
-    columns: Sequence[str],
-    rows: Iterable[Sequence[object]],
-    *,
-    replace: bool = False,
-) -> int:
-    """Insert rows; returns how many. With replace, rows of the same key are replaced. The table's name is ours, not a user's."""
+def load_rows(connection: Connection, table: str, columns: Sequence[str], rows: Iterable[Sequence[object]]) -> int:
+    """Insert rows; returns how many. The table's name is ours, not a user's."""
     descriptor, name = tempfile.mkstemp(prefix="lofty-load-")
     count = 0
     try:
@@ -35,16 +28,14 @@ def load_rows(
                 file.write("\n")
                 count += 1
         if count:
-            load_file(connection, table, columns, Path(name), replace=replace)
+            load_file(connection, table, columns, Path(name))
     finally:
         Path(name).unlink()
     return count
 
 
-def load_file(connection: Connection, table: str, columns: Sequence[str], path: Path, *, replace: bool = False) -> None:
-    """Load a file of tab-separated fields."""
-    statement = (
-        f"LOAD DATA LOCAL INFILE '{path}' {'REPLACE ' if replace else ''}INTO TABLE {table}"
-        f" CHARACTER SET utf8mb4 ({', '.join(columns)})"
+def load_file(connection: Connection, table: str, columns: Sequence[str], path: Path, fields: str = "") -> None:
+    """Load a file of tab-separated fields. fields: how they are written, where not by `field`."""
+    connection.exec_driver_sql(
+        f"LOAD DATA LOCAL INFILE '{path}' INTO TABLE {table} CHARACTER SET utf8mb4 {fields} ({', '.join(columns)})"
     )
-    connection.exec_driver_sql(statement)

@@ -16,13 +16,17 @@ from numpy.typing import NDArray
 from sqlalchemy import Connection, Engine, select
 
 from lofty_abacus.core.days import EPOCH
-from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.engine import bare_url, transaction
+from lofty_abacus.store.exclusions import condition_at
 from lofty_abacus.store.ledgers import active_batches, dimensions
+from lofty_abacus.store.level_columns import level_columns, narrow
+from lofty_abacus.store.level_entries import histories
 from lofty_abacus.store.line_tables import code_column, line_table
-from lofty_abacus.store.members import level_mapping, member_count
+from lofty_abacus.store.members import member_count
 from lofty_abacus.store.tables import ledger
+from lofty_abacus.store.versions import held_at
 
-FORM = 1
+FORM = 2
 
 
 @dataclass(frozen=True)
@@ -53,12 +57,15 @@ def build(engine: Engine, url: str, ledger_id: int, version: int, folder: Path) 
         found = dimensions(connection, ledger_id)
         own = [(number, each) for number, each in found if each.of is None]
         batches = [each["id"] for each in active_batches(connection, ledger_id, version)]
-        read = _read_lines(url, ledger_id, batches, [each.name for _, each in own], row["amount_scale"], row["quantity_scale"])
+        which = f"batch_id IN ({', '.join(map(str, batches)) or '0'}){condition_at(connection, ledger_id, version)}"
+        read = _read_lines(url, ledger_id, which, [each.name for _, each in own], row["amount_scale"], row["quantity_scale"])
         sizes = {each.name: member_count(connection, number) for number, each in found}
-        levels = {each.name: level_mapping(connection, number, sizes[each.of]) for number, each in found if each.of is not None}
+        levels = {each.name: (each.of, histories(connection, number, version)) for number, each in found if each.of is not None}
     roles = {each.role: each.name for _, each in reversed(own) if each.role}
     columns, first_day = _sorted_columns(read, [each.name for _, each in own], roles, sizes)
-    columns |= {f"level-{name}": mapping for name, mapping in levels.items()}
+    days = columns["day"].astype(np.int32) + first_day
+    for name, (of, history) in levels.items():
+        columns |= level_columns(name, history, columns[f"code-{of}"], days, sizes[of], sizes[name])
     amount = columns["amount"]
     manifest = Manifest(
         form=FORM,
@@ -83,17 +90,15 @@ def checksum(values: NDArray[Any]) -> int:
 
 
 def posted_control(connection: Connection, ledger_id: int, version: int | None = None) -> tuple[int, int, str]:
-    """(version, lines, net total in minor units as text) as MariaDB's batches record them; of the current version if None."""
+    """(version, lines, net total in minor units as text) as MariaDB's journal has them; of the current version if None."""
     row = connection.execute(select(ledger.c.version, ledger.c.amount_scale).where(ledger.c.id == ledger_id)).one()
     at = row.version if version is None else version
-    batches = active_batches(connection, ledger_id, at)
-    lines = sum(each["line_count"] for each in batches)
-    minor = sum(int(each["amount_total"].scaleb(row.amount_scale)) for each in batches)
-    return at, lines, str(minor)
+    held = held_at(connection, ledger_id, at)
+    return at, held.lines, str(int(held.amount.scaleb(row.amount_scale)))
 
 
 def _read_lines(
-    url: str, ledger_id: int, batches: list[int], names: list[str], amount_scale: int, quantity_scale: int
+    url: str, ledger_id: int, which: str, names: list[str], amount_scale: int, quantity_scale: int
 ) -> dict[str, NDArray[Any]]:
     parts = [
         "id",
@@ -106,10 +111,8 @@ def _read_lines(
         "CAST(cost IS NULL AS SIGNED) AS cost_missing",
         *(f"CAST({code_column(name)} AS SIGNED) AS `code-{name}`" for name in names),
     ]
-    which = ", ".join(map(str, batches)) or "0"
-    query = f"SELECT {', '.join(parts)} FROM {line_table(ledger_id)} WHERE batch_id IN ({which})"
-    bare = url.replace("mysql+pymysql", "mysql").split("?")[0]
-    table = connectorx.read_sql(bare, query, return_type="arrow")
+    query = f"SELECT {', '.join(parts)} FROM {line_table(ledger_id)} WHERE {which}"
+    table = connectorx.read_sql(bare_url(url), query, return_type="arrow")
     return {name: table.column(name).to_numpy().astype(np.int64) for name in table.column_names}
 
 
@@ -135,9 +138,7 @@ def _sorted_columns(
             if missing.any():
                 columns[f"{name}_missing"] = missing
     for name in names:
-        size = sizes[name]
-        narrow = np.uint8 if size <= 1 << 8 else np.uint16 if size <= 1 << 16 else np.uint32
-        columns[f"code-{name}"] = read[f"code-{name}"][at].astype(narrow)
+        columns[f"code-{name}"] = read[f"code-{name}"][at].astype(narrow(sizes[name]))
     return columns, first_day
 
 

@@ -8,9 +8,9 @@ import shutil
 from collections import OrderedDict
 from pathlib import Path
 from threading import Lock
+from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 from sqlalchemy import Engine
 
 from lofty_abacus.actions.errors import RecordsError
@@ -82,7 +82,13 @@ class ColumnsCache:
                 if name not in manifest.of
             },
             levels={
-                name: Level(of, _mapped(folder, f"level-{name}"), self._members(name, manifest))
+                name: Level(
+                    of,
+                    _mapped(folder, f"level-{name}"),
+                    self._members(name, manifest),
+                    _mapped_if(folder, f"lines-{name}", manifest),
+                    _mapped_if(folder, f"changes-{name}", manifest),
+                )
                 for name, of in manifest.of.items()
             },
             roles=manifest.roles,
@@ -111,9 +117,9 @@ def _verified(folder: Path, control: tuple[int, int, str]) -> Manifest | None:
     return manifest
 
 
-def _mapped(folder: Path, name: str) -> NDArray:  # type: ignore[type-arg]
+def _mapped(folder: Path, name: str) -> Any:
     return np.asarray(np.load(folder / f"{name}.npy", mmap_mode="r"))
 
 
-def _mapped_if(folder: Path, name: str, manifest: Manifest) -> NDArray | None:  # type: ignore[type-arg]
+def _mapped_if(folder: Path, name: str, manifest: Manifest) -> Any:
     return _mapped(folder, name) if name in manifest.checksums else None

@@ -29,3 +29,8 @@ def transaction(engine: Engine) -> Iterator[Connection]:
         if code in _GONE:
             raise UnreachableError from error
         raise RecordsError(f"The database refused: {error.orig}") from error
+
+
+def bare_url(url: str) -> str:
+    """The address as the bulk reader takes it."""
+    return url.replace("mysql+pymysql", "mysql").split("?")[0]

@@ -11,7 +11,14 @@ from sqlalchemy import ColumnElement, Connection, Engine, Table, select
 from sqlalchemy.exc import IntegrityError
 
 from lofty_abacus.actions.errors import NameTakenError, NotFoundError
-from lofty_abacus.actions.records import BatchRecord, LedgerRecord, NewLedger
+from lofty_abacus.actions.records import (
+    BatchRecord,
+    FeedDeclared,
+    LedgerRecord,
+    LedgerSettings,
+    NewLedger,
+    VersionRecord,
+)
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.statement.ledger import Dimension, LedgerFacts
@@ -20,12 +27,12 @@ from lofty_abacus.core.windows.coverage import FeedCoverage, default_coverage
 from lofty_abacus.core.windows.ranges import DayRange, DaySet, day_set
 from lofty_abacus.store import line_tables
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.store.tables import batch, batch_span, dimension, hole, ledger, mapping
+from lofty_abacus.store.scales import raise_scales
+from lofty_abacus.store.tables import batch, batch_span, dimension, hole, ledger, ledger_version, mapping
 
 
 def make_ledger(engine: Engine, new: NewLedger) -> int:
     """Make an empty ledger. Raises NameTakenError."""
-    as_of = {"kind": new.as_of.kind} | ({"day": new.as_of.day.isoformat()} if isinstance(new.as_of, PinnedDay) else {})
     row = {
         "name": new.name,
         "currency": new.currency,
@@ -33,9 +40,11 @@ def make_ledger(engine: Engine, new: NewLedger) -> int:
         "amount_scale": 2,
         "quantity_scale": 0,
         "calendar": asdict(new.calendar),
-        "as_of": as_of,
+        "as_of": _policy_body(new.as_of),
         "version": 0,
         "created_at": datetime.now(UTC).replace(tzinfo=None),
+        "line_grain": new.line_grain,
+        "column_descriptions": {},
     }
     try:
         with transaction(engine) as connection:
@@ -79,6 +88,8 @@ def batches(engine: Engine, ledger_id: int) -> list[BatchRecord]:
                 first_day=row["first_day"],
                 last_day=row["last_day"],
                 active=row["active"],
+                posted_by=row["posted_by"],
+                reason=row["reason"],
             )
             for row in _batches(connection, batch.c.ledger_id == ledger_id)
         ]
@@ -87,7 +98,7 @@ def batches(engine: Engine, ledger_id: int) -> list[BatchRecord]:
 def ledger_facts(engine: Engine, ledger_id: int, version: int | None = None) -> LedgerFacts:
     """The ledger's current version, or an earlier one, as the core sees it. Raises NotFoundError.
 
-    Dimensions, lookups and the scale are those of today: they only ever grow.
+    Dimensions, names and the scale are those of today: they only ever grow.
     """
     with transaction(engine) as connection:
         row = connection.execute(select(ledger).where(ledger.c.id == ledger_id)).mappings().first()
@@ -106,7 +117,9 @@ def ledger_facts(engine: Engine, ledger_id: int, version: int | None = None) -> 
             calendar=CalendarSettings(**row["calendar"]),
             feeds=feeds,
             dimensions=tuple(each for _, each in dimensions(connection, ledger_id)),
-            has=_has(connection, ledger_id, [each["id"] for each in counted]),
+            has=frozenset(name for name in ("quantity", "cost") if any(each[f"has_{name}"] for each in counted)),
+            line_grain=row["line_grain"],
+            descriptions=row["column_descriptions"],
         )
 
 
@@ -171,18 +184,71 @@ def _feed(name: str, rows: list[Map[str, Any]], holes: DaySet) -> FeedCoverage:
     return FeedCoverage(name, DayRange(first, max(first, last)), frozenset(carries), holes, declared=declared)
 
 
-def _has(connection: Connection, ledger_id: int, batch_ids: list[int]) -> frozenset[str]:
-    table = line_tables.line_table(ledger_id)
-    which = ", ".join(map(str, batch_ids)) or "0"
-    found = set()
-    for name in ("quantity", "cost"):
-        query = f"SELECT EXISTS(SELECT 1 FROM {table} WHERE batch_id IN ({which}) AND {name} IS NOT NULL)"
-        if connection.exec_driver_sql(query).scalar():
-            found.add(name)
-    return frozenset(found)
+def change_settings(engine: Engine, ledger_id: int, settings: LedgerSettings) -> None:
+    """Change what a ledger is counted by. Raises NameTakenError, RefusedError; lines are not changed."""
+    values = {
+        "name": settings.name,
+        "currency": settings.currency,
+        "time_zone": settings.time_zone,
+        "calendar": asdict(settings.calendar),
+        "as_of": _policy_body(settings.as_of),
+        "line_grain": settings.line_grain,
+    }
+    try:
+        with transaction(engine) as connection:
+            row = connection.execute(select(ledger).where(ledger.c.id == ledger_id).with_for_update()).mappings().one()
+            descriptions = row["column_descriptions"] | {
+                each.name: each.text for each in settings.descriptions if each.name in ("amount", "quantity", "cost")
+            }
+            connection.execute(ledger.update().where(ledger.c.id == ledger_id).values(**values, column_descriptions=descriptions))
+            scales = (settings.amount_decimals, settings.quantity_decimals)
+            if scales != (row["amount_scale"], row["quantity_scale"]):
+                raise_scales(connection, ledger_id, *scales)
+            for each in settings.descriptions:
+                here = (dimension.c.ledger_id == ledger_id) & (dimension.c.name == each.name)
+                connection.execute(dimension.update().where(here).values(description=each.text))
+            for feed in settings.coverage:
+                here = (mapping.c.ledger_id == ledger_id) & (mapping.c.name == feed.feed)
+                connection.execute(
+                    mapping.update().where(here).values(covers_from=feed.covers_from, covers_through=feed.covers_through)
+                )
+    except IntegrityError as error:
+        raise NameTakenError(f"There is a ledger {settings.name!r} already: choose another name.") from error
+
+
+def declared_coverage(engine: Engine, ledger_id: int) -> list[FeedDeclared]:
+    """What is declared of the feeds of a ledger's lines, in the order in which they came."""
+    with transaction(engine) as connection:
+        rows = connection.execute(
+            select(mapping.c.name, mapping.c.covers_from, mapping.c.covers_through)
+            .where(mapping.c.ledger_id == ledger_id, mapping.c.kind != "lookup")
+            .order_by(mapping.c.id)
+        )
+        return [FeedDeclared(row[0], row[1], row[2]) for row in rows]
+
+
+def versions(engine: Engine, ledger_id: int) -> list[VersionRecord]:
+    """The journal, the latest version first."""
+    with transaction(engine) as connection:
+        scale = connection.execute(select(ledger.c.amount_scale).where(ledger.c.id == ledger_id)).scalar_one()
+        rows = connection.execute(
+            select(ledger_version)
+            .where(ledger_version.c.ledger_id == ledger_id, ledger_version.c.version > 0)
+            .order_by(ledger_version.c.version.desc())
+        ).mappings()
+        return [
+            VersionRecord(
+                row["version"], row["made_at"], row["made_by"], row["what"], row["line_count"], f"{row['amount_total']:.{scale}f}"
+            )
+            for row in rows
+        ]
+
+
+def _policy_body(policy: AsOfPolicy) -> dict[str, str]:
+    return {"kind": policy.kind} | ({"day": policy.day.isoformat()} if isinstance(policy, PinnedDay) else {})
 
 
 def _record(row: Map[str, Any]) -> LedgerRecord:
     as_of = row["as_of"]
     policy: AsOfPolicy = PinnedDay(date.fromisoformat(as_of["day"])) if as_of["kind"] == "pinned" else LastPostedDay()
-    return LedgerRecord(row["id"], row["name"], row["currency"], row["time_zone"], policy, row["version"])
+    return LedgerRecord(row["id"], row["name"], row["currency"], row["time_zone"], policy, row["version"], row["line_grain"])

@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy import Connection, Engine, bindparam, text
 
 from lofty_abacus.actions.records import AddedUp, CodeFilter, ReadLine
+from lofty_abacus.core.lines import BLANK, NOT_MAPPED
 from lofty_abacus.core.windows.ranges import DaySet
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.ledgers import dimensions
@@ -55,7 +56,8 @@ def _line(row: dict[str, Any], names: list[str]) -> ReadLine:
 def added_up(engine: Engine, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], roles: dict[str, str]) -> AddedUp:
     """Add the lines of some days up in MariaDB. roles: dimension name per role whose different ids are counted."""
     with transaction(engine) as connection:
-        where, values = _where(days, filters)
+        known = {each.name: (number, each.of) for number, each in dimensions(connection, ledger_id)}
+        where, values = _where(days, filters, known)
         source = counted_lines(ledger_id)
         by_side = connection.execute(
             text(
@@ -87,7 +89,7 @@ def _distinct(connection: Connection, source: str, where: str, values: dict[str,
     return int(connection.execute(text(query), values).scalar_one())
 
 
-def _where(days: DaySet, filters: Sequence[CodeFilter]) -> tuple[str, dict[str, Any]]:
+def _where(days: DaySet, filters: Sequence[CodeFilter], known: dict[str, tuple[int, str | None]]) -> tuple[str, dict[str, Any]]:
     values: dict[str, Any] = {}
     ranges = []
     for at, each in enumerate(days.ranges):
@@ -96,5 +98,19 @@ def _where(days: DaySet, filters: Sequence[CodeFilter]) -> tuple[str, dict[str, 
     parts = [f"({' OR '.join(ranges)})" if ranges else "FALSE"]
     for one in filters:
         codes = ", ".join(map(str, sorted(one.codes))) or "NULL"
-        parts.append(f"l.{code_column(one.dimension)} IN ({codes})")
+        number, of = known[one.dimension]
+        parts.append(f"{_code(one, number, of)} IN ({codes})")
     return " AND ".join(parts), values
+
+
+def _code(one: CodeFilter, level_id: int, of: str | None) -> str:
+    """SQL for a line's member: its own column, or what the lookups say of it on its day, or on the day of the reading."""
+    if of is None:
+        return f"l.{code_column(one.dimension)}"
+    own = f"l.{code_column(of)}"
+    day = f"'{one.at.isoformat()}'" if one.at else "l.day"
+    said = (
+        f"(SELECT v.code FROM level_member v WHERE v.dimension_id = {level_id} AND v.of_code = {own}"
+        f" AND v.valid_from <= {day} AND v.valid_until > {day})"
+    )
+    return f"IF({own} = {BLANK}, {BLANK}, COALESCE({said}, {NOT_MAPPED}))"

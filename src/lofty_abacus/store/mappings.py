@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from dataclasses import asdict
 from datetime import UTC, date, datetime
-from typing import Any
 
 from sqlalchemy import Connection, Engine, select
 
 from lofty_abacus.actions.records import KeptMapping
-from lofty_abacus.ingest.mapping import ColumnUse, Mapping
+from lofty_abacus.ingest.mapping import Mapping, mapping_from
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.tables import mapping as table
 
@@ -18,7 +17,9 @@ def kept_mappings(engine: Engine, ledger_id: int) -> list[KeptMapping]:
     """A ledger's mappings, the latest kept first."""
     with transaction(engine) as connection:
         rows = connection.execute(
-            select(table.c.shape, table.c.body).where(table.c.ledger_id == ledger_id).order_by(table.c.kept_at.desc())
+            select(table.c.shape, table.c.body)
+            .where(table.c.ledger_id == ledger_id, table.c.shape != "")
+            .order_by(table.c.kept_at.desc())
         ).all()
         return [KeptMapping(shape, mapping_from(body)) for shape, body in rows]
 
@@ -42,10 +43,10 @@ def keep_mapping(connection: Connection, ledger_id: int, shape: str, mapping: Ma
     return int(made.inserted_primary_key[0])  # type: ignore[index]
 
 
-def mapping_from(body: dict[str, Any]) -> Mapping:
-    """A mapping from its JSON form."""
-    columns = tuple(ColumnUse(**each) for each in body["columns"])
-    return Mapping(**{**body, "columns": columns, "return_marks": tuple(body.get("return_marks", ()))})
+def forget_mapping(connection: Connection, ledger_id: int, name: str) -> bool:
+    """Take a mapping's shape away, so that no file takes it by itself any more; False where there is none of that name."""
+    here = (table.c.ledger_id == ledger_id) & (table.c.name == name)
+    return bool(connection.execute(table.update().where(here).values(shape="")).rowcount)
 
 
 def _day(text: str | None) -> date | None:

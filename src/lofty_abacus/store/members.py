@@ -4,18 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-import numpy as np
-from numpy.typing import NDArray
 from sqlalchemy import Connection, func, select
 
-from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.core.lines import BLANK, NOT_MAPPED
 from lofty_abacus.store.bulk import load_rows
-from lofty_abacus.store.tables import dimension, level_member, member
+from lofty_abacus.store.member_codes import LONGEST_KEY
+from lofty_abacus.store.tables import dimension, member
 
 BLANK_LABEL = "(blank)"
 NOT_MAPPED_LABEL = "(not mapped)"
-LONGEST_KEY = 255
 
 
 def make_dimension(connection: Connection, ledger_id: int, name: str, role: str | None, of: int | None) -> int:
@@ -31,46 +28,39 @@ def make_dimension(connection: Connection, ledger_id: int, name: str, role: str 
     return number
 
 
-def codes_for(connection: Connection, dimension_id: int, keys: Sequence[str]) -> NDArray[np.uint32]:
-    """The code of each key, new keys becoming members: u32[len(keys)]. Raises RefusedError for a key that is too long."""
-    for key in keys:
-        if len(key) > LONGEST_KEY:
-            raise RefusedError(f"{key[:40]!r}... has {len(key)} characters; a member has at most {LONGEST_KEY}.")
-    rows = connection.execute(select(member.c.member_key, member.c.code).where(member.c.dimension_id == dimension_id))
-    known: dict[str | None, int] = {row[0]: row[1] for row in rows}
-    new = [key for key in dict.fromkeys(keys) if key not in known]
-    first = max(known.values(), default=-1) + 1
-    fresh = {key: first + at for at, key in enumerate(new)}
+def add_members(connection: Connection, dimension_id: int, first: int, keys: Sequence[str]) -> None:
+    """New members, with the codes from `first` on."""
     load_rows(
         connection,
         "member",
         ("dimension_id", "code", "member_key", "label"),
-        ((dimension_id, code, key, key) for key, code in fresh.items()),
+        ((dimension_id, code, key, key) for code, key in enumerate(keys, start=first)),
     )
-    known.update(fresh)
-    return np.array([known[key] for key in keys], np.uint32)
+
+
+def find_codes(connection: Connection, dimension_id: int, keys: Sequence[str]) -> dict[str, int]:
+    """The codes of those keys that are members."""
+    found: dict[str, int] = {}
+    for at in range(0, len(keys), 5_000):
+        part = list(keys[at : at + 5_000])
+        query = select(member.c.member_key, member.c.code).where(
+            member.c.dimension_id == dimension_id, member.c.member_key.in_(part)
+        )
+        found.update({row[0]: row[1] for row in connection.execute(query)})
+    return found
 
 
 def set_labels(connection: Connection, dimension_id: int, labels: dict[int, str]) -> None:
     """Call members by other names than their keys."""
-    for code, label in labels.items():
-        if label and code not in (BLANK,):
-            connection.execute(
-                member.update()
-                .where(member.c.dimension_id == dimension_id, member.c.code == code)
-                .values(label=label[:LONGEST_KEY])
-            )
-
-
-def set_levels(connection: Connection, level_id: int, of_codes: Sequence[int], codes: Sequence[int]) -> None:
-    """Map codes of a dimension to codes of a level, replacing what those codes were mapped to."""
-    load_rows(
-        connection,
-        "level_member",
-        ("dimension_id", "of_code", "code"),
-        ((level_id, of, code) for of, code in zip(of_codes, codes, strict=True)),
-        replace=True,
+    rows = [(code, label[:LONGEST_KEY]) for code, label in labels.items() if label and code != BLANK]
+    if not rows:
+        return
+    connection.exec_driver_sql("CREATE TEMPORARY TABLE new_label (code INT PRIMARY KEY, label VARCHAR(255)) CHARSET=utf8mb4")
+    load_rows(connection, "new_label", ("code", "label"), rows)
+    connection.exec_driver_sql(
+        f"UPDATE member m JOIN new_label n ON n.code = m.code SET m.label = n.label WHERE m.dimension_id = {int(dimension_id)}"
     )
+    connection.exec_driver_sql("DROP TEMPORARY TABLE new_label")
 
 
 def member_count(connection: Connection, dimension_id: int) -> int:
@@ -87,14 +77,3 @@ def members_of(connection: Connection, dimension_id: int, size: int) -> tuple[li
         .order_by(member.c.code)
     ).all()
     return [row[0] for row in rows], [row[1] for row in rows]
-
-
-def level_mapping(connection: Connection, level_id: int, of_size: int) -> NDArray[np.int32]:
-    """The level's code for each code of its dimension: i32[of_size]; blank stays blank, unknown keys are not mapped."""
-    found = np.full(of_size, NOT_MAPPED, np.int32)
-    found[BLANK] = BLANK
-    rows = connection.execute(select(level_member.c.of_code, level_member.c.code).where(level_member.c.dimension_id == level_id))
-    for of, code in rows:
-        if of < of_size:
-            found[of] = code
-    return found

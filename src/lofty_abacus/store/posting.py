@@ -2,52 +2,52 @@
 
 from __future__ import annotations
 
-import tempfile
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
+from dataclasses import dataclass, field
 from datetime import UTC, date, datetime
-from pathlib import Path
+from decimal import Decimal
 
 import numpy as np
-from sqlalchemy import Connection, Engine, select, text
-from sqlalchemy.exc import DataError
+from sqlalchemy import Connection, Engine, func, select, text
 
 from lofty_abacus.actions.errors import RecordsError, RefusedError
-from lofty_abacus.actions.records import PostedFile, Posting, Progress
+from lofty_abacus.actions.records import Placing, PostedFile, Posting, Progress
 from lofty_abacus.core.days import day_number, day_of
-from lofty_abacus.core.errors import NotExactError
-from lofty_abacus.core.money import MAX_SCALE, at_scale, decimal_text
-from lofty_abacus.ingest.staged import Numbers, StagedLines, StagedLookup
-from lofty_abacus.ingest.table import TextColumn
-from lofty_abacus.store import bulk, line_tables, members
+from lofty_abacus.core.money import MAX_SCALE, decimal_text
+from lofty_abacus.ingest.staged import StagedLines, StagedLookup
+from lofty_abacus.store import line_files, line_tables, members
 from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.exclusions import Exclusion, exclude, hand_over_exclusions, held_by
 from lofty_abacus.store.ledgers import dimensions
+from lofty_abacus.store.level_entries import derive_level, levels_of_batch, write_entries
 from lofty_abacus.store.mappings import keep_mapping
+from lofty_abacus.store.member_codes import MemberCodes, member_codes
+from lofty_abacus.store.preparing import prepare_tables
 from lofty_abacus.store.spans import take_out
 from lofty_abacus.store.tables import batch, batch_span, ledger
+from lofty_abacus.store.tables import mapping as mapping_table
+from lofty_abacus.store.versions import Held, enter_version, next_version
 
-CHUNK = 50_000
 LOCK_SECONDS = 600
+#: Pieces that are ready while MariaDB still loads one.
+AHEAD = 2
 
 
 def post(
-    engine: Engine,
-    ledger_id: int,
-    files: Sequence[PostedFile],
-    today: date,
-    progress: Progress,
-    replaces: Sequence[int] = (),
+    engine: Engine, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, placing: Placing, by: str
 ) -> Posting:
-    """Post files as one new version, in place of the batches named. Raises RefusedError (nothing changed) and RecordsError.
+    """Post files as one new version, placed as said. Raises RefusedError (nothing changed) and RecordsError.
 
-    progress: called with what is being done, and how many lines of how many are loaded.
+    progress: called with what is being done, and how many lines of how many are loaded; it may raise to stop the posting.
     """
     with one_at_a_time(engine, ledger_id):
-        _refuse_known_content(engine, ledger_id, files)
+        _refuse_known_content(engine, ledger_id, files, placing)
         progress("Preparing the ledger", 0, 0)
-        _prepare_tables(engine, ledger_id, files)
+        prepare_tables(engine, ledger_id, files)
         with transaction(engine) as connection:
-            return _write(connection, ledger_id, files, today, progress, replaces)
+            return _Posting(connection, ledger_id, today, progress, by).write(files, placing)
 
 
 @contextmanager
@@ -63,7 +63,7 @@ def one_at_a_time(engine: Engine, ledger_id: int) -> Iterator[None]:
             connection.execute(text("SELECT RELEASE_LOCK(:n)"), {"n": name})
 
 
-def _refuse_known_content(engine: Engine, ledger_id: int, files: Sequence[PostedFile]) -> None:
+def _refuse_known_content(engine: Engine, ledger_id: int, files: Sequence[PostedFile], placing: Placing) -> None:
     with transaction(engine) as connection:
         for each in files:
             found = connection.execute(
@@ -71,194 +71,256 @@ def _refuse_known_content(engine: Engine, ledger_id: int, files: Sequence[Posted
                     batch.c.ledger_id == ledger_id,
                     batch.c.active,
                     batch.c.file_hash == each.file_hash,
+                    batch.c.id.not_in(placing.replaces),
                 )
             ).first()
             if found is not None:
                 raise RefusedError(
-                    f"{each.staged.file} was posted before, as {found[0]} (batch {found[1]}): leave it out of this posting."
+                    f"{each.name} was posted before, as {found[0]} (batch {found[1]}): leave it out of this posting."
                 )
 
 
-def _prepare_tables(engine: Engine, ledger_id: int, files: Sequence[PostedFile]) -> None:
-    """Dimensions, levels and scales that the files need. Adding a column changes no line, so it may stand on its own."""
-    with transaction(engine) as connection:
-        known = {each.name: (number, each) for number, each in dimensions(connection, ledger_id)}
+@dataclass
+class _Added:
+    """What the pieces of a file came to."""
 
-        def have(name: str, role: str | None, of: int | None) -> int:
-            if name in known:
-                number, each = known[name]
-                if (each.of is None) != (of is None):
-                    what = "a level from a lookup" if each.of else "a column of lines"
-                    raise RefusedError(f"{name} is {what} in this ledger already: give the new one another name.")
-                return number
-            number = members.make_dimension(connection, ledger_id, name, role, of)
-            known.update({each.name: (n, each) for n, each in dimensions(connection, ledger_id)})
-            if of is None:
-                line_tables.add_dimension_column(connection, ledger_id, name)
-            return number
+    lines: int = 0
+    left_out: int = 0
+    minor: int = 0
+    sale_lines: int = 0
+    return_lines: int = 0
+    days: list[int] = field(default_factory=list)
+    by_posting: int | None = None
+    has_quantity: bool = False
+    has_cost: bool = False
 
+
+class _Posting:
+    """One posting within its transaction. MariaDB loads one piece while the next is made ready."""
+
+    def __init__(self, connection: Connection, ledger_id: int, today: date, progress: Progress, by: str) -> None:
+        self._connection = connection
+        self._ledger_id = ledger_id
+        self._today = today
+        self._progress = progress
+        self._by = by
+        self._version = next_version(connection, ledger_id)
+        row = connection.execute(select(ledger.c.amount_scale, ledger.c.quantity_scale).where(ledger.c.id == ledger_id)).one()
+        self._amount_scale, self._quantity_scale = int(row[0]), int(row[1])
+        self._numbers = {each.name: number for number, each in dimensions(connection, ledger_id)}
+        self._codes: dict[str, MemberCodes] = {}
+
+    def write(self, files: Sequence[PostedFile], placing: Placing) -> Posting:
+        """Write everything, the new version last."""
+        total = sum(each.line_count for each in files)
+        touched = set(placing.replaces) | self._in_stretch(files, placing)
+        before = held_by(self._connection, self._ledger_id, touched)
+        levels = {level for old in placing.replaces for level in levels_of_batch(self._connection, old)}
+        for old in placing.replaces:
+            take_out(self._connection, self._ledger_id, old, self._version)
+        made: list[int] = []
+        lines = minor = 0
         for each in files:
-            if isinstance(each.staged, StagedLookup):
-                role = each.staged.of if each.staged.of in ("product", "customer", "rep", "region", "channel") else None
-                of = have(each.staged.of, role, None)
-                for level in each.staged.levels:
-                    have(level, None, of)
-            else:
-                for name, (role, _) in each.staged.dimensions.items():
-                    have(name, role, None)
-        _raise_scales(connection, ledger_id, files)
-        numbers = {each.name: number for number, each in known.values()}
-        line_tables.make_view(
-            connection,
-            ledger_id,
-            [(number, each.name, numbers.get(each.of or ""), each.of) for number, each in known.values()],
+            mapping_id = keep_mapping(self._connection, self._ledger_id, each.shape, each.mapping)
+            number = self._insert_batch(each, mapping_id)
+            made.append(number)
+            if each.lookup is not None:
+                self._write_lookup(number, each.lookup)
+                continue
+            if placing.first_day and placing.last_day:
+                stretch = [
+                    Exclusion(old, placing.first_day, placing.last_day)
+                    for old in self._of_feeds([each], placing.first_day, placing.last_day)
+                    if old not in made
+                ]
+                exclude(self._connection, self._ledger_id, number, self._version, stretch)
+            added = self._write_lines(number, each, lines, total)
+            lines, minor = lines + added.lines, minor + added.minor
+        lost = before - held_by(self._connection, self._ledger_id, touched)
+        change = Held(lines, Decimal(minor).scaleb(-self._amount_scale)) - lost
+        what = ", ".join(each.name for each in files)
+        levels |= {self._numbers[level] for each in files if each.lookup for level in each.lookup.entries}
+        for old in placing.replaces:
+            hand_over_exclusions(self._connection, old, made[0], self._version)
+        for level in sorted(levels):
+            derive_level(self._connection, level, self._version)
+        enter_version(self._connection, self._ledger_id, self._version, change, self._by, f"posted {what}")
+        self._progress("Posted", total, total)
+        return Posting(self._version, tuple(made), lines, decimal_text(minor, self._amount_scale))
+
+    def _in_stretch(self, files: Sequence[PostedFile], placing: Placing) -> set[int]:
+        if placing.first_day is None or placing.last_day is None:
+            return set()
+        return self._of_feeds(files, placing.first_day, placing.last_day)
+
+    def _of_feeds(self, files: Sequence[PostedFile], first: date, last: date) -> set[int]:
+        """Batches that count, of the feeds of some files, with lines in a stretch of days."""
+        names = {each.mapping.name for each in files if each.lookup is None}
+        query = (
+            select(batch.c.id)
+            .join(mapping_table, mapping_table.c.id == batch.c.mapping_id)
+            .where(
+                batch.c.ledger_id == self._ledger_id,
+                batch.c.active,
+                mapping_table.c.name.in_(names),
+                batch.c.first_day <= last,
+                batch.c.last_day >= first,
+            )
         )
+        return set(self._connection.execute(query).scalars())
 
-
-def _raise_scales(connection: Connection, ledger_id: int, files: Sequence[PostedFile]) -> None:
-    row = connection.execute(select(ledger.c.amount_scale, ledger.c.quantity_scale).where(ledger.c.id == ledger_id)).one()
-    amount, quantity = row
-    for each in files:
-        if isinstance(each.staged, StagedLines):
-            money = [each.staged.amount, *([each.staged.cost] if each.staged.cost else [])]
-            amount = max(amount, *(one.scale for one in money))
-            quantity = max(quantity, each.staged.quantity.scale if each.staged.quantity else 0)
-    if (amount, quantity) != tuple(row):
-        if max(amount, quantity) > MAX_SCALE:
-            raise RefusedError(f"More than {MAX_SCALE} decimals cannot be kept exactly.")
-        try:
-            line_tables.raise_scales(connection, ledger_id, amount, quantity)
-        except DataError as error:
-            raise RefusedError(
-                f"These files need {max(amount, quantity)} decimals; posted lines are too large for that. Nothing was posted."
-            ) from error
-        connection.execute(ledger.update().where(ledger.c.id == ledger_id).values(amount_scale=amount, quantity_scale=quantity))
-
-
-def _write(
-    connection: Connection,
-    ledger_id: int,
-    files: Sequence[PostedFile],
-    today: date,
-    progress: Progress,
-    replaces: Sequence[int],
-) -> Posting:
-    row = connection.execute(select(ledger).where(ledger.c.id == ledger_id).with_for_update()).mappings().one()
-    version = row["version"] + 1
-    numbers = {each.name: number for number, each in dimensions(connection, ledger_id)}
-    total = sum(len(each.staged) for each in files if isinstance(each.staged, StagedLines))
-    done, minor, made = 0, 0, []
-    for old in replaces:
-        take_out(connection, ledger_id, old, version)
-    for each in files:
-        progress(f"Posting {each.staged.file}", done, total)
-        mapping_id = keep_mapping(connection, ledger_id, each.shape, each.staged.mapping)
-        number = _insert_batch(connection, ledger_id, mapping_id, version, each, today, row["amount_scale"])
-        made.append(number)
-        if isinstance(each.staged, StagedLookup):
-            _write_lookup(connection, numbers, each.staged)
-        else:
-            _write_lines(connection, ledger_id, number, numbers, each.staged, row["amount_scale"], row["quantity_scale"])
-            done += len(each.staged)
-            minor += _total(each.staged.amount, row["amount_scale"])
-    connection.execute(ledger.update().where(ledger.c.id == ledger_id).values(version=version))
-    progress("Posted", total, total)
-    return Posting(version, tuple(made), total, decimal_text(minor, row["amount_scale"]))
-
-
-def _insert_batch(
-    connection: Connection, ledger_id: int, mapping_id: int, version: int, file: PostedFile, today: date, scale: int
-) -> int:
-    staged = file.staged
-    values: dict[str, object] = {"line_count": 0, "left_out_count": 0, "amount_total": "0", "sale_lines": 0, "return_lines": 0}
-    if isinstance(staged, StagedLines):
-        until_today = staged.day[staged.day <= day_number(today)]
-        values = {
-            "line_count": len(staged),
-            "left_out_count": staged.left_out,
-            "amount_total": decimal_text(_total(staged.amount, scale), scale),
-            "sale_lines": int((~staged.is_return).sum()),
-            "return_lines": int(staged.is_return.sum()),
-            "first_day": day_of(int(staged.day.min())) if len(staged) else None,
-            "last_day": day_of(int(staged.day.max())) if len(staged) else None,
-            "last_day_by_posting": day_of(int(until_today.max())) if len(until_today) else None,
-        }
-    made = connection.execute(
-        batch.insert().values(
-            ledger_id=ledger_id,
-            mapping_id=mapping_id,
-            posted_version=version,
-            posted_at=datetime.now(UTC).replace(tzinfo=None),
-            file_name=staged.file,
-            file_hash=file.file_hash,
-            active=True,
-            **values,
+    def _insert_batch(self, file: PostedFile, mapping_id: int) -> int:
+        made = self._connection.execute(
+            batch.insert().values(
+                ledger_id=self._ledger_id,
+                mapping_id=mapping_id,
+                posted_version=self._version,
+                posted_at=datetime.now(UTC).replace(tzinfo=None),
+                posted_by=self._by,
+                reason=file.reason,
+                file_name=file.name,
+                file_hash=file.file_hash,
+                active=True,
+                line_count=0,
+                left_out_count=0,
+                amount_total=0,
+                sale_lines=0,
+                return_lines=0,
+                has_quantity=False,
+                has_cost=False,
+            )
         )
-    )
-    number = int(made.inserted_primary_key[0])  # type: ignore[index]
-    connection.execute(batch_span.insert().values(batch_id=number, from_version=version))
-    return number
+        number = int(made.inserted_primary_key[0])  # type: ignore[index]
+        self._connection.execute(batch_span.insert().values(batch_id=number, from_version=self._version))
+        return number
+
+    def _write_lookup(self, number: int, lookup: StagedLookup) -> None:
+        keys = list({entry.key for entries in lookup.entries.values() for entry in entries} | set(lookup.names))
+        of = self._codes_for(lookup.of, keys)
+        members.set_labels(self._connection, self._numbers[lookup.of], {of[key]: name for key, name in lookup.names.items()})
+        for name, entries in lookup.entries.items():
+            level = self._numbers[name]
+            codes = self._codes_for(name, [entry.member for entry in entries])
+            write_entries(
+                self._connection, number, level, [(of[each.key], each.valid_from, codes[each.member]) for each in entries]
+            )
+            labels = lookup.level_names.get(name, {})
+            members.set_labels(self._connection, level, {codes[key]: label for key, label in labels.items()})
+
+    def _codes_for(self, name: str, keys: Sequence[str]) -> dict[str, int]:
+        """The code of each key, new keys becoming members."""
+        known = self._known(name)
+        first, different = len(known), list(dict.fromkeys(keys))
+        codes, fresh = known.codes(different)
+        members.add_members(self._connection, self._numbers[name], first, fresh)
+        return dict(zip(different, codes.tolist(), strict=True))
+
+    def _known(self, name: str) -> MemberCodes:
+        """A dimension's members: read once, before this posting adds any, and kept up by it."""
+        if name not in self._codes:
+            self._codes[name] = member_codes(self._connection, self._numbers[name])
+        return self._codes[name]
+
+    def _write_lines(self, number: int, file: PostedFile, done: int, total: int) -> _Added:
+        assert file.pieces is not None, "a file of lines has pieces"
+        added = _Added()
+        self._progress(f"Posting {file.name}", done, total)
+        # A loading that broke is raised by result(); the transaction then ends with everything else.
+        with ThreadPoolExecutor(1, thread_name_prefix="load") as loader:
+            waiting: list[Future[None]] = []
+            for piece in file.pieces():
+                self._add(added, piece)
+                if not len(piece):
+                    continue
+                while len(waiting) >= AHEAD:
+                    waiting.pop(0).result()
+                waiting.append(loader.submit(self._load(number, piece)))
+                self._progress(f"Posting {file.name}", done + added.lines, total)
+            for each in waiting:
+                each.result()
+        bounds = line_bounds(self._connection, self._ledger_id) if added.lines else (None, None)
+        self._connection.execute(
+            batch.update()
+            .where(batch.c.id == number)
+            .values(
+                line_count=added.lines,
+                left_out_count=added.left_out,
+                amount_total=decimal_text(added.minor, self._amount_scale),
+                sale_lines=added.sale_lines,
+                return_lines=added.return_lines,
+                first_day=day_of(min(added.days)) if added.days else None,
+                last_day=day_of(max(added.days)) if added.days else None,
+                last_day_by_posting=None if added.by_posting is None else day_of(added.by_posting),
+                has_quantity=added.has_quantity,
+                has_cost=added.has_cost,
+                first_line=bounds[0],
+                last_line=bounds[1],
+            )
+        )
+        if added.lines and file.mapping.with_role("line"):
+            _refuse_repeated(self._connection, self._ledger_id, number, file.name)
+        return added
+
+    def _add(self, added: _Added, piece: StagedLines) -> None:
+        added.left_out += piece.left_out
+        added.lines += len(piece)
+        if not len(piece):
+            return
+        added.minor += piece.amount.total * int(10 ** (self._amount_scale - piece.amount.scale))
+        added.sale_lines += int((~piece.is_return).sum())
+        added.return_lines += int(piece.is_return.sum())
+        added.days += [int(piece.day.min()), int(piece.day.max())]
+        until_today = piece.day[piece.day <= day_number(self._today)]
+        if len(until_today):
+            latest = int(until_today.max())
+            added.by_posting = latest if added.by_posting is None else max(latest, added.by_posting)
+        added.has_quantity |= piece.quantity is not None and not bool(piece.quantity.missing.all())
+        added.has_cost |= piece.cost is not None and not bool(piece.cost.missing.all())
+
+    def _load(self, number: int, piece: StagedLines) -> Callable[[], None]:
+        """Make a piece ready; what is left to do is MariaDB's work."""
+        codes: list[np.ndarray] = []
+        fresh: list[tuple[int, int, list[str]]] = []
+        for name, (_, column) in piece.dimensions.items():
+            known = self._known(name)
+            first = len(known)
+            mine, new = known.codes(column.texts)
+            codes.append(mine[column.codes])
+            if new:
+                fresh.append((self._numbers[name], first, new))
+        path = line_files.write_lines(piece, number, codes, self._amount_scale, self._quantity_scale)
+        names = list(piece.dimensions)
+
+        def load() -> None:
+            for dimension_id, first, keys in fresh:
+                members.add_members(self._connection, dimension_id, first, keys)
+            line_files.load_lines(self._connection, self._ledger_id, names, path)
+
+        return load
 
 
-def _write_lookup(connection: Connection, numbers: dict[str, int], lookup: StagedLookup) -> None:
-    of_codes = members.codes_for(connection, numbers[lookup.of], lookup.keys).tolist()
-    if lookup.names:
-        members.set_labels(connection, numbers[lookup.of], dict(zip(of_codes, lookup.names, strict=True)))
-    for name, (keys, names) in lookup.levels.items():
-        codes = members.codes_for(connection, numbers[name], keys).tolist()
-        members.set_levels(connection, numbers[name], of_codes, codes)
-        if names:
-            members.set_labels(connection, numbers[name], dict(zip(codes, names, strict=True)))
+def line_bounds(connection: Connection, ledger_id: int) -> tuple[int, int]:
+    """First and last id of the lines that this transaction loaded last: those after the lines of every batch known so far.
 
-
-def _write_lines(
-    connection: Connection,
-    ledger_id: int,
-    batch_id: int,
-    numbers: dict[str, int],
-    lines: StagedLines,
-    amount_scale: int,
-    quantity_scale: int,
-) -> None:
-    """Write the lines to a file and have MariaDB load it; refuse line ids that the ledger has already."""
-    names = list(lines.dimensions)
-    codes = [
-        members.codes_for(connection, numbers[name], column.texts)[column.codes] for name, (_, column) in lines.dimensions.items()
-    ]
-    days = {number: day_of(number).isoformat() for number in np.unique(lines.day).tolist()}
-    fields = [
-        [str(batch_id)] * len(lines),
-        lines.rows.tolist(),
-        [days[number] for number in lines.day.tolist()],
-        lines.is_return.astype(int).tolist(),
-        _references(lines.line_ids, len(lines)),
-        _decimals(lines.amount, amount_scale, len(lines), lines),
-        _decimals(lines.quantity, quantity_scale, len(lines), lines),
-        _decimals(lines.cost, amount_scale, len(lines), lines),
-        *(column.tolist() for column in codes),
-    ]
-    columns = ["batch_id", "file_row", "day", "is_return", "line_ref", "amount", "quantity", "cost"]
-    columns += [line_tables.code_column(name) for name in names]
-    with tempfile.NamedTemporaryFile("w", prefix="lofty-load-", encoding="utf-8", newline="") as file:
-        for at in range(0, len(lines), CHUNK):
-            part = zip(*(each[at : at + CHUNK] for each in fields), strict=True)
-            file.writelines("\t".join(map(str, row)) + "\n" for row in part)
-        file.flush()
-        if len(lines):
-            bulk.load_file(connection, line_tables.line_table(ledger_id), columns, Path(file.name))
-    if lines.line_ids is not None:
-        _refuse_repeated(connection, ledger_id, batch_id, lines.file)
+    They follow each other, since postings to a ledger wait for each other.
+    """
+    before = connection.execute(select(func.max(batch.c.last_line)).where(batch.c.ledger_id == ledger_id)).scalar() or 0
+    table = line_tables.line_table(ledger_id)
+    first = connection.execute(text(f"SELECT id FROM {table} WHERE id > :b ORDER BY id LIMIT 1"), {"b": before}).scalar_one()
+    last = connection.execute(text(f"SELECT id FROM {table} ORDER BY id DESC LIMIT 1")).scalar_one()
+    return int(first), int(last)
 
 
 def repeated_query(table: str) -> str:
-    """A line of batch :b whose line id counts already elsewhere.
+    """A line of batch :b whose line id counts already elsewhere. Lines of a batch have ids between its first and its last.
 
     The plan is laid down: on a table that has just grown, the optimizer may pair all lines of two batches, which never ends.
     """
     return (
-        f"SELECT n.line_ref, n.file_row, b.file_name, o.file_row FROM {table} n"
-        f" STRAIGHT_JOIN {table} o FORCE INDEX (by_ref) ON o.line_ref = n.line_ref AND o.id <> n.id"
-        " JOIN batch b ON b.id = o.batch_id AND b.active WHERE n.batch_id = :b LIMIT 1"
+        f"SELECT n.line_ref, n.file_row, b.file_name, o.file_row FROM batch t STRAIGHT_JOIN {table} n FORCE INDEX (PRIMARY)"
+        " ON n.id BETWEEN t.first_line AND t.last_line AND n.batch_id = t.id"
+        f" STRAIGHT_JOIN {table} o FORCE INDEX (by_ref) ON o.line_ref = n.line_ref AND o.id <> n.id AND o.excluded = 0"
+        " JOIN batch b ON b.id = o.batch_id AND b.active WHERE t.id = :b AND n.excluded = 0 LIMIT 1"
     )
 
 
@@ -270,31 +332,4 @@ def _refuse_repeated(connection: Connection, ledger_id: int, batch_id: int, file
         )
 
 
-def _references(column: TextColumn | None, count: int) -> list[str]:
-    if column is None:
-        return ["\\N"] * count
-    texts = [bulk.field(text) if text else "\\N" for text in column.texts]
-    return [texts[code] for code in column.codes.tolist()]
-
-
-def _decimals(numbers: Numbers | None, scale: int, count: int, lines: StagedLines) -> list[str]:
-    if numbers is None:
-        return ["\\N"] * count
-    known: dict[int, str] = {}
-    for row, minor in enumerate(numbers.minor.tolist()):
-        if minor not in known:
-            try:
-                known[minor] = decimal_text(at_scale(minor, numbers.scale, scale), scale)
-            except NotExactError as error:
-                raise RefusedError(f"{lines.file}, row {lines.rows[row]}: {error}. Nothing was posted.") from error
-    texts = [known[minor] for minor in numbers.minor.tolist()]
-    if numbers.missing.any():
-        for at in np.flatnonzero(numbers.missing):
-            texts[at] = "\\N"
-    return texts
-
-
-def _total(numbers: Numbers, scale: int) -> int:
-    """Exact total in minor units at a scale, whatever its size."""
-    high, low = (numbers.minor >> 32).sum(dtype=np.int64), (numbers.minor & 0xFFFFFFFF).sum(dtype=np.int64)
-    return ((int(high) << 32) + int(low)) * int(10 ** (scale - numbers.scale))
+assert MAX_SCALE == 9, "amount_total holds nine decimals"

@@ -12,7 +12,7 @@ from lofty_abacus.store.tables import batch, batch_span, hole, mapping
 
 
 def batch_row(connection: Connection, ledger_id: int, batch_id: int) -> Mapping[str, Any]:
-    """A batch of lines with the kind of its feed. Raises NotFoundError, RefusedError for a lookup."""
+    """A batch with the kind of its feed. Raises NotFoundError."""
     row = (
         connection.execute(
             select(batch, mapping.c.kind)
@@ -24,8 +24,6 @@ def batch_row(connection: Connection, ledger_id: int, batch_id: int) -> Mapping[
     )
     if row is None:
         raise NotFoundError(f"There is no batch {batch_id} in this ledger.")
-    if row["kind"] == "lookup":
-        raise RefusedError(f"{row['file_name']} is a lookup: post a corrected one instead of taking it out.")
     return dict(row)
 
 

@@ -38,6 +38,22 @@ ledger = Table(
     Column("as_of", JSON, nullable=False),
     Column("version", Integer, nullable=False),
     Column("created_at", DateTime, nullable=False),
+    Column("line_grain", String(5), nullable=False, server_default="day"),
+    Column("column_descriptions", JSON, nullable=False),
+    **_OPTIONS,
+)
+
+#: What every version holds, who made it and how: the journal of the ledger.
+ledger_version = Table(
+    "ledger_version",
+    metadata,
+    Column("ledger_id", ForeignKey("ledger.id"), primary_key=True),
+    Column("version", Integer, primary_key=True, autoincrement=False),
+    Column("line_count", BigInteger, nullable=False),
+    Column("amount_total", DECIMAL(38, 9), nullable=False),
+    Column("made_at", DateTime, nullable=False),
+    Column("made_by", String(80), nullable=False),
+    Column("what", String(400), nullable=False),
     **_OPTIONS,
 )
 
@@ -76,6 +92,12 @@ batch = Table(
     Column("first_day", Date),
     Column("last_day", Date),
     Column("last_day_by_posting", Date),
+    Column("has_quantity", Boolean, nullable=False),
+    Column("has_cost", Boolean, nullable=False),
+    Column("first_line", BigInteger),
+    Column("last_line", BigInteger),
+    Column("posted_by", String(80), nullable=False),
+    Column("reason", String(400), nullable=False),
     **_OPTIONS,
 )
 
@@ -98,6 +120,21 @@ hole = Table(
     Column("batch_id", ForeignKey("batch.id"), nullable=False),
     Column("first_day", Date, nullable=False),
     Column("last_day", Date, nullable=False),
+    Column("from_version", Integer, nullable=False),
+    Column("until_version", Integer),
+    **_OPTIONS,
+)
+
+#: Lines of a batch that another one took the place of: those of some days, or (line_id) a single one.
+exclusion = Table(
+    "exclusion",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("batch_id", ForeignKey("batch.id"), nullable=False),
+    Column("line_id", BigInteger),
+    Column("first_day", Date, nullable=False),
+    Column("last_day", Date, nullable=False),
+    Column("by_batch_id", ForeignKey("batch.id"), nullable=False),
     Column("from_version", Integer, nullable=False),
     Column("until_version", Integer),
     **_OPTIONS,
@@ -127,11 +164,26 @@ member = Table(
     **_OPTIONS,
 )
 
+#: What each lookup file says of a key: its member of a level from a day on (1000-01-01: for all days).
+lookup_entry = Table(
+    "lookup_entry",
+    metadata,
+    Column("batch_id", ForeignKey("batch.id"), primary_key=True),
+    Column("dimension_id", ForeignKey("dimension.id"), primary_key=True),
+    Column("of_code", Integer, primary_key=True, autoincrement=False),
+    Column("valid_from", Date, primary_key=True),
+    Column("code", Integer, nullable=False),
+    **_OPTIONS,
+)
+
+#: What the lookups of the current version say together, for those who read lines with SQL: derived from lookup_entry.
 level_member = Table(
     "level_member",
     metadata,
     Column("dimension_id", ForeignKey("dimension.id"), primary_key=True),
     Column("of_code", Integer, primary_key=True, autoincrement=False),
+    Column("valid_from", Date, primary_key=True),
+    Column("valid_until", Date, nullable=False),
     Column("code", Integer, nullable=False),
     **_OPTIONS,
 )

@@ -6,28 +6,45 @@ from sqlalchemy import Connection, Engine, select, text
 
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.exclusions import end_exclusions, excluded_by, held_by, renew_exclusions
+from lofty_abacus.store.level_entries import derive_level, levels_of_batch
 from lofty_abacus.store.line_tables import line_table
-from lofty_abacus.store.posting import one_at_a_time
+from lofty_abacus.store.posting import one_at_a_time, repeated_query
 from lofty_abacus.store.spans import put_back, take_out
-from lofty_abacus.store.tables import batch, hole, ledger
+from lofty_abacus.store.tables import batch, hole
+from lofty_abacus.store.versions import enter_version, next_version
 
 
-def withdraw(engine: Engine, ledger_id: int, batch_id: int, *, leave_hole: bool) -> int:
-    """Take a batch out; its days become a hole (not posted) if asked. The new version. Raises RefusedError, NotFoundError."""
+def withdraw(engine: Engine, ledger_id: int, batch_id: int, by: str, *, leave_hole: bool) -> int:
+    """Take a batch out; its days become a hole (not posted) if asked. The new version. Raises RefusedError, NotFoundError.
+
+    Lines that the batch had taken the place of count again.
+    """
     with one_at_a_time(engine, ledger_id), transaction(engine) as connection:
-        version = _next_version(connection, ledger_id)
+        version = next_version(connection, ledger_id)
+        touched = {batch_id} | excluded_by(connection, batch_id)
+        before = held_by(connection, ledger_id, touched)
         row = take_out(connection, ledger_id, batch_id, version)
+        end_exclusions(connection, ledger_id, batch_id, version)
         if leave_hole and row["first_day"] is not None:
             days = {"first_day": row["first_day"], "last_day": row["last_day"]}
             connection.execute(hole.insert().values(batch_id=batch_id, from_version=version, **days))
+        for level in levels_of_batch(connection, batch_id):
+            derive_level(connection, level, version)
+        _refuse_lines_that_count(connection, ledger_id, touched - {batch_id})
+        change = held_by(connection, ledger_id, touched) - before
+        enter_version(connection, ledger_id, version, change, by, f"withdrew {row['file_name']}")
         return version
 
 
-def restore(engine: Engine, ledger_id: int, batch_id: int) -> int:
+def restore(engine: Engine, ledger_id: int, batch_id: int, by: str) -> int:
     """Take a withdrawn batch in again. The new version. Raises RefusedError (its content or lines came back otherwise)."""
     with one_at_a_time(engine, ledger_id), transaction(engine) as connection:
-        version = _next_version(connection, ledger_id)
+        version = next_version(connection, ledger_id)
+        touched = {batch_id} | excluded_by(connection, batch_id)
+        before = held_by(connection, ledger_id, touched)
         row = put_back(connection, ledger_id, batch_id, version)
+        renew_exclusions(connection, ledger_id, batch_id, version)
         same = connection.execute(
             select(batch.c.file_name).where(
                 batch.c.ledger_id == ledger_id,
@@ -38,25 +55,17 @@ def restore(engine: Engine, ledger_id: int, batch_id: int) -> int:
         ).scalar()
         if same is not None:
             raise RefusedError(f"The same content counts already, as {same}. Nothing was changed.")
-        _refuse_lines_that_count(connection, ledger_id, batch_id, row["file_name"])
+        for level in levels_of_batch(connection, batch_id):
+            derive_level(connection, level, version)
+        _refuse_lines_that_count(connection, ledger_id, {batch_id})
+        change = held_by(connection, ledger_id, touched) - before
+        enter_version(connection, ledger_id, version, change, by, f"restored {row['file_name']}")
         return version
 
 
-def _next_version(connection: Connection, ledger_id: int) -> int:
-    version = connection.execute(select(ledger.c.version).where(ledger.c.id == ledger_id).with_for_update()).scalar_one()
-    connection.execute(ledger.update().where(ledger.c.id == ledger_id).values(version=version + 1))
-    return int(version) + 1
-
-
-def _refuse_lines_that_count(connection: Connection, ledger_id: int, batch_id: int, file: str) -> None:
-    table = line_table(ledger_id)
-    found = connection.execute(
-        text(
-            f"SELECT n.line_ref, b.file_name FROM {table} n"
-            f" STRAIGHT_JOIN {table} o FORCE INDEX (by_ref) ON o.line_ref = n.line_ref AND o.batch_id <> n.batch_id"
-            " JOIN batch b ON b.id = o.batch_id AND b.active WHERE n.batch_id = :b LIMIT 1"
-        ),
-        {"b": batch_id},
-    ).first()
-    if found is not None:
-        raise RefusedError(f"{file}: line id {found[0]} counts already in {found[1]}. Nothing was changed.")
+def _refuse_lines_that_count(connection: Connection, ledger_id: int, batches: set[int]) -> None:
+    """Refuse lines that came back while others of their line ids count."""
+    for number in sorted(batches):
+        found = connection.execute(text(repeated_query(line_table(ledger_id))), {"b": number}).first()
+        if found is not None:
+            raise RefusedError(f"Line id {found[0]} counts already in {found[2]}, row {found[3]}. Nothing was changed.")

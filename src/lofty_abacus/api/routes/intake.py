@@ -2,79 +2,196 @@
 
 from __future__ import annotations
 
+import csv
+import io
 import shutil
 import tempfile
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import APIRouter, Form, HTTPException, Request, UploadFile
+from fastapi import APIRouter, Form, HTTPException, Request, Response, UploadFile
 
-from lofty_abacus.actions.check_files import StagingCheck, check_files
+from lofty_abacus.actions.check_files import RowsPage, check_files, problems_of_file, rows_of_finding
+from lofty_abacus.actions.checks import StagingCheck
 from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.stage_files import Staging, choose_sheet, discard_staging, map_file, stage_files, staging_of
-from lofty_abacus.api.jobs import Job
-from lofty_abacus.api.shapes import MappingShape, PostingShape, SheetShape
+from lofty_abacus.actions.preview_posting import PostingPreview, preview_posting
+from lofty_abacus.actions.read_database import DatabasePreview, preview_database, stage_database
+from lofty_abacus.actions.records import Placing
+from lofty_abacus.actions.stage_files import correct_value, expect, leave_out, map_file, read_again, stage_files
+from lofty_abacus.actions.stagings import Staging, discard_staging, staging_of, waiting_stagings
+from lofty_abacus.api.asking import office_of
+from lofty_abacus.api.jobs import Job, Result
+from lofty_abacus.api.shapes import (
+    CorrectionShape,
+    DatabaseShape,
+    DatabaseStagingShape,
+    ExpectedShape,
+    MappingShape,
+    ReadingShape,
+    RowsShape,
+)
+from lofty_abacus.export.harmless import harmless
 
 router = APIRouter(prefix="/api", tags=["intake"])
+MOST_ROWS = 500
 
 
-@router.post("/stagings", status_code=201)
-def post_staging(request: Request, ledger: Annotated[str, Form()], files: list[UploadFile]) -> Staging:
-    """Drop files: they are read, and a mapping is proposed for each."""
-    with tempfile.TemporaryDirectory(prefix="lofty-drop-") as folder:
-        taken = []
+@router.post("/stagings", status_code=202)
+def post_staging(request: Request, ledger: Annotated[str, Form()], files: list[UploadFile]) -> Job:
+    """Drop files: the job reads them, proposes a mapping for each, and gives a staging."""
+    office = office_of(request)
+    office.books.ledger(ledger)
+    folder = Path(tempfile.mkdtemp(prefix="drop-", dir=office.staging))
+    taken = []
+    try:
         for at, each in enumerate(files):
-            place = Path(folder) / str(at)
+            place = folder / str(at)
             with place.open("wb") as out:
                 shutil.copyfileobj(each.file, out, 1 << 20)
             taken.append((Path(each.filename or f"file {at + 1}").name, place))
-        return stage_files(request.app.state.office, ledger, taken)
+    except BaseException:
+        shutil.rmtree(folder, ignore_errors=True)
+        raise
+
+    def work(progress: object) -> Result:
+        try:
+            return stage_files(office, ledger, taken, progress)  # type: ignore[arg-type]
+        finally:
+            shutil.rmtree(folder, ignore_errors=True)
+
+    job: Job = request.app.state.jobs.start(work)
+    return job
+
+
+@router.get("/stagings")
+def get_stagings(request: Request, ledger: str) -> tuple[Staging, ...]:
+    """Everything that waits to be posted to a ledger: dropped, from the inbox, or from a database."""
+    return waiting_stagings(office_of(request), ledger)
 
 
 @router.get("/stagings/{number}")
 def get_staging(request: Request, number: str) -> Staging:
     """Staged files as they stand."""
-    return staging_of(request.app.state.office, number)
+    return staging_of(office_of(request), number)
 
 
 @router.put("/stagings/{number}/mapping")
 def put_mapping(request: Request, number: str, shape: MappingShape) -> Staging:
     """Say what a file's columns are."""
-    return map_file(request.app.state.office, number, shape.file, shape.mapping)
+    return map_file(office_of(request), number, shape.file, shape.mapping)
 
 
-@router.put("/stagings/{number}/sheet")
-def put_sheet(request: Request, number: str, shape: SheetShape) -> Staging:
-    """Read another sheet of a workbook."""
-    return choose_sheet(request.app.state.office, number, shape.file, shape.sheet)
+@router.put("/stagings/{number}/reading")
+def put_reading(request: Request, number: str, shape: ReadingShape) -> Staging:
+    """Read a file otherwise: encoding, separator, quotes, sheet, heading."""
+    return read_again(office_of(request), number, shape.file, shape.reading)
+
+
+@router.put("/stagings/{number}/correction")
+def put_correction(request: Request, number: str, shape: CorrectionShape) -> Staging:
+    """Read a text as another, in one row or wherever it stands."""
+    return correct_value(office_of(request), number, shape.file, shape.correction)
+
+
+@router.put("/stagings/{number}/expected")
+def put_expected(request: Request, number: str, shape: ExpectedShape) -> Staging:
+    """Say what a file must hold."""
+    return expect(office_of(request), number, shape.file, shape.expected)
+
+
+@router.delete("/stagings/{number}/files/{file}")
+def delete_file(request: Request, number: str, file: int) -> Staging:
+    """Leave a file out."""
+    return leave_out(office_of(request), number, file)
 
 
 @router.get("/stagings/{number}/check")
 def get_check(request: Request, number: str) -> StagingCheck:
     """What posting would bring, and what stands in its way."""
-    return check_files(request.app.state.office, number)
+    return check_files(office_of(request), number)
+
+
+@router.post("/stagings/{number}/checking", status_code=202)
+def post_checking(request: Request, number: str, placing: Placing | None = None) -> Job:
+    """The same in the background, for files that take a while."""
+    office = office_of(request)
+    staging_of(office, number)
+    replacing = frozenset(placing.replaces if placing else ())
+    job: Job = request.app.state.jobs.start(lambda progress: check_files(office, number, progress, replacing))
+    return job
+
+
+@router.post("/stagings/{number}/rows")
+def post_rows(request: Request, number: str, shape: RowsShape) -> RowsPage:
+    """The rows that a finding is about, as they stand in the file."""
+    limit = min(max(shape.limit, 1), MOST_ROWS)
+    return rows_of_finding(
+        office_of(request), number, shape.file, shape.code, shape.about, shape.member, max(shape.offset, 0), limit
+    )
+
+
+@router.get("/stagings/{number}/files/{file}/unreadable.csv", response_class=Response)
+def get_unreadable(request: Request, number: str, file: int) -> Response:
+    """Every value of a file that cannot be read, as a file of its own."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    writer.writerow(("file", "row", "column", "text", "reason"))
+    for each in problems_of_file(office_of(request), number, file):
+        writer.writerow((harmless(each.file), each.row, harmless(each.column), harmless(each.text), each.reason))
+    headers = {"Content-Disposition": 'attachment; filename="unreadable.csv"'}
+    return Response("\ufeff" + out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.post("/stagings/{number}/preview")
+def post_preview(request: Request, number: str, placing: Placing | None = None) -> PostingPreview:
+    """What posting would change: lines, total, days, every month before and after."""
+    return preview_posting(office_of(request), number, placing or Placing())
 
 
 @router.post("/stagings/{number}/posting", status_code=202)
-def post_posting(request: Request, number: str, how: PostingShape | None = None) -> Job:
+def post_posting(request: Request, number: str, placing: Placing | None = None) -> Job:
     """Post all files of a staging, or none; the job tells how far it is."""
-    replaces = how.replaces if how else ()
-    office = request.app.state.office
+    office = office_of(request)
     staging_of(office, number)
-    job: Job = request.app.state.jobs.start(lambda progress: post_files(office, number, progress, replaces))
+    job: Job = request.app.state.jobs.start(lambda progress: post_files(office, number, progress, placing))
     return job
 
 
 @router.delete("/stagings/{number}", status_code=204)
 def delete_staging(request: Request, number: str) -> None:
     """Throw staged files away."""
-    discard_staging(request.app.state.office, number)
+    discard_staging(office_of(request), number)
+
+
+@router.post("/database/preview")
+def post_database_preview(request: Request, shape: DatabaseShape) -> DatabasePreview:
+    """The first rows of a table or a query in a database of somebody else."""
+    return preview_database(office_of(request), shape.url, shape.query)
+
+
+@router.post("/database/stagings", status_code=202)
+def post_database_staging(request: Request, shape: DatabaseStagingShape) -> Job:
+    """Fetch all rows of a table or a query, and stage them."""
+    office = office_of(request)
+    job: Job = request.app.state.jobs.start(
+        lambda progress: stage_database(office, shape.ledger, shape.url, shape.query, progress)
+    )
+    return job
 
 
 @router.get("/jobs/{number}")
 def get_job(request: Request, number: str) -> Job:
     """How far a job is."""
-    job: Job | None = request.app.state.jobs.get(number)
+    return _job(request.app.state.jobs.get(number))
+
+
+@router.delete("/jobs/{number}")
+def delete_job(request: Request, number: str) -> Job:
+    """Ask a job to stop; nothing is left of what it did."""
+    return _job(request.app.state.jobs.stop(number))
+
+
+def _job(job: Job | None) -> Job:
     if job is None:
         raise HTTPException(404, "There is no such job: the application was started again since.")
     return job

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from fastapi import APIRouter, Request
 
+from lofty_abacus.actions.correct_line import correct_line
 from lofty_abacus.actions.describe_ledger import (
     LedgerDescription,
     LedgerListed,
@@ -13,11 +14,23 @@ from lofty_abacus.actions.describe_ledger import (
     list_batches,
     list_ledgers,
     list_months,
+    list_versions,
 )
-from lofty_abacus.actions.make_ledger import make_ledger
-from lofty_abacus.actions.records import BatchRecord, NewLedger, PostedMonth
+from lofty_abacus.actions.keep_mappings import ExportedMapping, export_mapping, forget_mapping, import_mapping, list_mappings
+from lofty_abacus.actions.make_ledger import change_settings, make_ledger, settings_of
+from lofty_abacus.actions.records import BatchRecord, LedgerSettings, NewLedger, PostedMonth, Posting, VersionRecord
 from lofty_abacus.actions.withdraw_batch import restore_batch, withdraw_batch
-from lofty_abacus.api.shapes import NewLedgerShape, NewVersion, Restoration, Withdrawal
+from lofty_abacus.api.asking import office_of
+from lofty_abacus.api.shapes import (
+    LineCorrection,
+    MappingImport,
+    NewLedgerShape,
+    NewVersion,
+    Restoration,
+    SettingsShape,
+    Withdrawal,
+)
+from lofty_abacus.ingest.mapping import Mapping
 
 router = APIRouter(prefix="/api", tags=["ledgers"])
 MOST_MEMBERS = 500
@@ -26,48 +39,97 @@ MOST_MEMBERS = 500
 @router.get("/ledgers")
 def get_ledgers(request: Request) -> tuple[LedgerListed, ...]:
     """All ledgers."""
-    return list_ledgers(request.app.state.office)
+    return list_ledgers(office_of(request))
 
 
 @router.post("/ledgers", status_code=201)
 def post_ledger(request: Request, new: NewLedgerShape) -> LedgerDescription:
     """Make an empty ledger."""
-    office = request.app.state.office
-    made = make_ledger(office, NewLedger(new.name, new.currency, new.time_zone, new.calendar))
+    office = office_of(request)
+    made = make_ledger(office, NewLedger(new.name, new.currency, new.time_zone, new.calendar, line_grain=new.line_grain))
     return describe_ledger(office, made.name)
 
 
 @router.get("/ledger")
 def get_ledger(request: Request, name: str) -> LedgerDescription:
     """One ledger: dimensions, measures, calendar, coverage."""
-    return describe_ledger(request.app.state.office, name)
+    return describe_ledger(office_of(request), name)
 
 
 @router.get("/ledger/batches")
 def get_batches(request: Request, name: str) -> tuple[BatchRecord, ...]:
     """A ledger's posted files."""
-    return list_batches(request.app.state.office, name)
+    return list_batches(office_of(request), name)
 
 
 @router.get("/ledger/months")
 def get_months(request: Request, name: str) -> tuple[PostedMonth, ...]:
     """Which months of which feed are posted."""
-    return list_months(request.app.state.office, name)
+    return list_months(office_of(request), name)
 
 
 @router.post("/ledger/withdrawals")
 def post_withdrawal(request: Request, what: Withdrawal) -> NewVersion:
     """Take a posted file out of the ledger."""
-    return NewVersion(withdraw_batch(request.app.state.office, what.ledger, what.batch, leave_hole=what.leave_hole))
+    return NewVersion(withdraw_batch(office_of(request), what.ledger, what.batch, leave_hole=what.leave_hole))
 
 
 @router.post("/ledger/restorations")
 def post_restoration(request: Request, what: Restoration) -> NewVersion:
     """Take a withdrawn file in again."""
-    return NewVersion(restore_batch(request.app.state.office, what.ledger, what.batch))
+    return NewVersion(restore_batch(office_of(request), what.ledger, what.batch))
+
+
+@router.post("/ledger/corrections")
+def post_correction(request: Request, what: LineCorrection) -> Posting:
+    """Correct or void a single posted line: a batch of its own."""
+    return correct_line(office_of(request), what.ledger, what.line, what.change, what.reason)
+
+
+@router.get("/ledger/versions")
+def get_versions(request: Request, name: str) -> tuple[VersionRecord, ...]:
+    """The journal: every version, who made it and how, and what it holds."""
+    return list_versions(office_of(request), name)
+
+
+@router.get("/ledger/settings")
+def get_settings(request: Request, name: str) -> LedgerSettings:
+    """What a ledger is counted by."""
+    return settings_of(office_of(request), name)
+
+
+@router.put("/ledger/settings")
+def put_settings(request: Request, shape: SettingsShape) -> LedgerSettings:
+    """Change what a ledger is counted by; lines stay as they are."""
+    office = office_of(request)
+    return settings_of(office, change_settings(office, shape.ledger, shape.settings).name)
+
+
+@router.get("/ledger/mappings")
+def get_mappings(request: Request, name: str) -> tuple[Mapping, ...]:
+    """The mappings that files take by themselves."""
+    return list_mappings(office_of(request), name)
+
+
+@router.get("/ledger/mapping")
+def get_mapping(request: Request, name: str, mapping: str) -> ExportedMapping:
+    """A mapping with everything that it remembers, to be kept as a file."""
+    return export_mapping(office_of(request), name, mapping)
+
+
+@router.post("/ledger/mappings")
+def post_mapping(request: Request, what: MappingImport) -> Mapping:
+    """Keep a mapping from elsewhere."""
+    return import_mapping(office_of(request), what.ledger, what.exported)
+
+
+@router.delete("/ledger/mappings", status_code=204)
+def delete_mapping(request: Request, name: str, mapping: str) -> None:
+    """Let no file take a mapping by itself any more."""
+    forget_mapping(office_of(request), name, mapping)
 
 
 @router.get("/ledger/members")
 def get_members(request: Request, name: str, dimension: str, search: str = "", limit: int = 100) -> MembersFound:
     """Members of a dimension, searched by part of their name."""
-    return find_members(request.app.state.office, name, dimension, search, min(max(limit, 1), MOST_MEMBERS))
+    return find_members(office_of(request), name, dimension, search, min(max(limit, 1), MOST_MEMBERS))

@@ -99,6 +99,8 @@ NoticeCode = Literal[
     "feeds_end_apart",
     "partly_covered",
     "parts_overlap",
+    "returns_unplaced",
+    "levels_as_now",
 ]
 
 

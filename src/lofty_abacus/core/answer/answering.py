@@ -23,8 +23,9 @@ def answer(statement: Statement, ledger: LedgerFacts, source: Source, today: dat
     """
     opened = opened or Opened()
     resolved = resolve(statement, ledger, source, today)
-    evaluation = evaluated(resolved, source, depth_needed(len(statement.rows), opened))
-    posted, notices = notices_of(evaluation, source)
+    posted_source, source = source, resolved.source
+    evaluation = evaluated(resolved, depth_needed(len(statement.rows), opened))
+    posted, notices = notices_of(evaluation, posted_source)
     return Answer(
         ledger=ledger.name,
         version=ledger.version,
@@ -42,8 +43,8 @@ def answer(statement: Statement, ledger: LedgerFacts, source: Source, today: dat
     )
 
 
-def evaluated(resolved: Resolved, source: Source, depth: int) -> Evaluation:
+def evaluated(resolved: Resolved, depth: int) -> Evaluation:
     """Add the lines up to a depth of rows, ready to be evaluated."""
     windows = tuple(window.counted for window in resolved.windows)
     rows = resolved.statement.rows[:depth]
-    return Evaluation(resolved, source.totals(TotalsRequest(windows, rows, resolved.filters, resolved.quantities)))
+    return Evaluation(resolved, resolved.source.totals(TotalsRequest(windows, rows, resolved.filters, resolved.quantities)))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from lofty_abacus.core.answer.answer import AnsweredWindow, Bead, sum_text
 from lofty_abacus.core.answer.resolve import Resolved
 from lofty_abacus.core.calendar.periods import Period, period_of, periods_between
-from lofty_abacus.core.calendar.settings import Grain
+from lofty_abacus.core.calendar.settings import GRAINS, Grain
 from lofty_abacus.core.grouping.request import Source, TotalsRequest
 from lofty_abacus.core.measures.table import MEASURES
 from lofty_abacus.core.measures.value import evaluate, quantities_read
@@ -61,7 +61,8 @@ def _bead_periods(window: Window, resolved: Resolved) -> list[tuple[Period, DayS
     """The periods along a rod with the counted days of each; weeks are cut at the rod's ends."""
     if window.period is None:
         return []
-    grain = BEAD_GRAIN[resolved.statement.window.grain]
+    finest = resolved.ledger.line_grain
+    grain = max(BEAD_GRAIN[resolved.statement.window.grain], finest, key=GRAINS.index)
     found = []
     for period in periods_between(window.period.first, window.period.last, grain, resolved.ledger.calendar):
         first, last = max(period.first, window.period.first), min(period.last, window.period.last)

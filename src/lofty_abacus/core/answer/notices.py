@@ -37,25 +37,32 @@ def notices_of(evaluation: Evaluation, source: Source) -> tuple[Posted, tuple[No
     counted = resolved.current.counted
     after_as_of = _since(add_days(resolved.as_of, 1))
     after_today = _since(add_days(max(resolved.today, resolved.as_of), 1))
-    unfiltered = _totals(source, (_EVER, counted, after_as_of, after_today), ())
-    filtered = _totals(source, (counted,), resolved.filters)
-    posted = Posted(_number(unfiltered, _LINES, 0), _number(unfiltered, _NET, 0))
+    every = _totals(source, (_EVER, after_as_of, after_today), ())
+    unfiltered = _totals(resolved.source, (counted,), ())
+    filtered = _totals(resolved.source, (counted,), resolved.filters)
+    posted = Posted(_number(every, _LINES, 0), _number(every, _NET, 0))
 
     def notice(lines: int, amount: int) -> Notice:
         return Notice("filtered_out", lines, decimal_text(amount, resolved.ledger.scales.amount))
 
     found = [
-        replace(notice(_number(unfiltered, _LINES, 2), _number(unfiltered, _NET, 2)), code="after_as_of"),
-        replace(notice(_number(unfiltered, _LINES, 3), _number(unfiltered, _NET, 3)), code="after_today"),
+        replace(notice(_number(every, _LINES, 1), _number(every, _NET, 1)), code="after_as_of"),
+        replace(notice(_number(every, _LINES, 2), _number(every, _NET, 2)), code="after_today"),
         replace(notice(_number(filtered, _RETURN_LINES, 0), _number(filtered, _RETURNS, 0)), code="returns_netted"),
         notice(
-            _number(unfiltered, _LINES, 1) - _number(filtered, _LINES, 0),
-            _number(unfiltered, _NET, 1) - _number(filtered, _NET, 0),
+            _number(unfiltered, _LINES, 0) - _number(filtered, _LINES, 0),
+            _number(unfiltered, _NET, 0) - _number(filtered, _NET, 0),
         ),
         *_lacking(evaluation),
-        *_blank_ids(evaluation, source),
+        *_blank_ids(evaluation, resolved.source),
     ]
-    return posted, (*(each for each in found if each.lines), *_of_windows(resolved), *_of_shares(resolved), *_of_feeds(resolved))
+    return posted, (
+        *(each for each in found if each.lines),
+        *_of_reading(resolved),
+        *_of_windows(resolved),
+        *_of_shares(resolved),
+        *_of_feeds(resolved),
+    )
 
 
 def _since(first: date) -> DaySet:
@@ -94,6 +101,17 @@ def _blank_ids(evaluation: Evaluation, source: Source) -> list[Notice]:
         blank = MemberFilter(dimension.name, frozenset({BLANK}))
         request = TotalsRequest((resolved.current.counted,), (), (*resolved.filters, blank), frozenset({sale_lines}))
         found.append(Notice("blank_ids", _number(source.totals(request)[0], sale_lines, 0), about=role))
+    return found
+
+
+def _of_reading(resolved: Resolved) -> list[Notice]:
+    """Returns that stay on their own day though read on the day of the sale; levels read as they are now."""
+    found = []
+    lines, minor = resolved.source.unplaced
+    if lines:
+        found.append(Notice("returns_unplaced", lines, decimal_text(minor, resolved.ledger.scales.amount)))
+    if resolved.statement.levels == "as_it_is_now":
+        found.append(Notice("levels_as_now", about=resolved.as_of.isoformat()))
     return found
 
 

@@ -7,8 +7,9 @@ from datetime import date
 from functools import cached_property
 
 from lofty_abacus.core.comparing.comparisons import SHARES
+from lofty_abacus.core.days import day_number
 from lofty_abacus.core.errors import QuestionError, nearest
-from lofty_abacus.core.grouping.request import MemberFilter, Source
+from lofty_abacus.core.grouping.request import LinesReading, MemberFilter, Source
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity, Side
 from lofty_abacus.core.measures.table import MEASURES, Measure
 from lofty_abacus.core.measures.value import given_counts
@@ -38,10 +39,11 @@ class ColumnPlan:
 
 @dataclass(frozen=True)
 class Resolved:
-    """A statement made definite for one ledger version and one today."""
+    """A statement made definite for one ledger version and one today. source: the lines, read as the statement says."""
 
     statement: Statement
     ledger: LedgerFacts
+    source: Source
     as_of: date
     today: date
     coverage: Coverage
@@ -66,7 +68,8 @@ def resolve(statement: Statement, ledger: LedgerFacts, source: Source, today: da
     check_statement(statement, ledger)
     measures = [MEASURES[shown.measure] for shown in statement.measures]
     coverage = coverage_of(ledger.feeds, _sides(measures))
-    as_of = as_of_day(statement.as_of, coverage, today)
+    as_of = as_of_day(statement.as_of, coverage, today, ledger.line_grain, ledger.calendar)
+    source = source.reading(LinesReading(day_number(as_of), statement.levels, statement.returns, statement.refunds))
     current = current_window(statement.window, as_of, coverage, ledger.calendar)
     bases = tuple(base_window(base, statement.window, current, as_of, coverage, ledger.calendar) for base in statement.bases)
     filters = tuple(_filter(each, f"filters[{at}]", source) for at, each in enumerate(statement.filters))
@@ -75,7 +78,7 @@ def resolve(statement: Statement, ledger: LedgerFacts, source: Source, today: da
         raise QuestionError(
             "sort", f"no column is {statement.sort.column!r}.", nearest(statement.sort.column, [c.id for c in columns])
         )
-    return Resolved(statement, ledger, as_of, today, coverage, current, bases, filters, columns, _quantities(measures))
+    return Resolved(statement, ledger, source, as_of, today, coverage, current, bases, filters, columns, _quantities(measures))
 
 
 def _sides(measures: list[Measure]) -> frozenset[str]:

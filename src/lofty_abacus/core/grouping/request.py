@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Literal, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -70,6 +70,20 @@ class LevelTotals:
         return [int(self.values[each][window, cell]) for each in quantities]
 
 
+@dataclass(frozen=True)
+class LinesReading:
+    """How the lines of a version are read (sections 1 and 12).
+
+    as_of: day number. levels: as on each line's day, or as on the as-of day. returns: on their own day, or on the day of the
+    sale, there with refunds known by order only divided over the order's lines, or kept as not allocated.
+    """
+
+    as_of: int
+    levels: Literal["as_it_was", "as_it_is_now"] = "as_it_was"
+    returns: Literal["own_day", "sale_day"] = "own_day"
+    refunds: Literal["divided", "not_allocated"] = "divided"
+
+
 class Source(Protocol):
     """A ledger version's lines, able to add themselves up."""
 
@@ -83,4 +97,13 @@ class Source(Protocol):
 
     def members(self, name: str) -> Members:
         """The members of a dimension or level."""
+        ...
+
+    def reading(self, how: LinesReading) -> Source:
+        """The same lines, read as said."""
+        ...
+
+    @property
+    def unplaced(self) -> tuple[int, int]:
+        """(how many, net minor units) of the returns that stay on their own day though they are read on the day of the sale."""
         ...

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Sequence
+from threading import RLock
 from typing import Any
 
 import numpy as np
@@ -12,21 +14,57 @@ from lofty_abacus.core.grouping.additive import Pass, passes_of, sums_by_segment
 from lofty_abacus.core.grouping.cells import CellPlan
 from lofty_abacus.core.grouping.cube import DayCubes
 from lofty_abacus.core.grouping.distinct import distinct_by_window
-from lofty_abacus.core.grouping.request import FoundLines, LevelTotals, LinesRequest, TotalsRequest
+from lofty_abacus.core.grouping.request import FoundLines, LevelTotals, LinesReading, LinesRequest, TotalsRequest
 from lofty_abacus.core.grouping.segments import cut_at_bounds
 from lofty_abacus.core.grouping.selection import lines_of
 from lofty_abacus.core.lines import LineColumns, Members
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
+from lofty_abacus.core.placing.placing import PlacedLines, placed_on_sale_days
 
+#: Readings of one version that are kept ready.
+MOST_READINGS = 4
 _ALWAYS = frozenset({LineSum("lines", "all"), LineSum("lines", "sale")})
 
 
 class ColumnsSource:
     """A ledger version held as `LineColumns`. Keeps running sums of what is asked repeatedly; safe for several threads."""
 
-    def __init__(self, columns: LineColumns) -> None:
+    def __init__(self, columns: LineColumns, unplaced: tuple[int, int] = (0, 0)) -> None:
         self.columns = columns
+        self.unplaced = unplaced
         self._cubes = DayCubes(columns)
+        self._readings: OrderedDict[tuple[object, ...], ColumnsSource] = OrderedDict()
+        self._placed: dict[bool, PlacedLines] = {}
+        self._lock = RLock()
+
+    def reading(self, how: LinesReading) -> ColumnsSource:
+        """The same lines, read as said; the last readings are kept."""
+        dated = how.levels == "as_it_is_now" and self.columns.has_dated_levels
+        if how.returns == "own_day" and not dated:
+            return self
+        with self._lock:
+            placed = self._placed_lines(divide=how.refunds == "divided") if how.returns == "sale_day" else None
+            # Beyond the last return's own day all as-of dates read the same lines.
+            late = how.as_of if placed is not None and how.as_of < placed.last_own_day else None
+            key = (how.as_of if dated else None, how.returns, how.refunds, late)
+            if key in self._readings:
+                self._readings.move_to_end(key)
+                return self._readings[key]
+            columns = placed.known_by(how.as_of) if placed is not None else self.columns
+            unplaced = (0, 0)
+            if placed is not None:
+                at = np.fromiter(placed.unplaced, np.int64, len(placed.unplaced))
+                unplaced = (len(at), int(sum(self.columns.amount[at].tolist())))
+            found = ColumnsSource(columns.as_it_is(how.as_of) if dated else columns, unplaced)
+            self._readings[key] = found
+            while len(self._readings) > MOST_READINGS:
+                self._readings.popitem(last=False)
+            return found
+
+    def _placed_lines(self, *, divide: bool) -> PlacedLines:
+        if divide not in self._placed:
+            self._placed[divide] = placed_on_sale_days(self.columns, divide=divide)
+        return self._placed[divide]
 
     def members(self, name: str) -> Members:
         """The members of a dimension or level."""

@@ -41,6 +41,7 @@ def prove(
 ) -> Proof:
     """The evidence for one cell. Raises QuestionError for an unknown row or column."""
     resolved = resolve(statement, ledger, source, today)
+    source = resolved.source
     plan, evaluation, spot = _locate(resolved, source, path, column)
     labels = tuple(
         source.members(name).label(source.members(name).codes[key]) for name, key in zip(statement.rows, path, strict=False)
@@ -66,6 +67,7 @@ def lines_behind(
 ) -> LinesRequest:
     """Which lines one operand of a cell was made of. Raises QuestionError for an unknown row, column or operand."""
     resolved = resolve(statement, ledger, source, today)
+    source = resolved.source
     plan, evaluation, spot = _locate(resolved, source, path, column)
     figures = list(_figures(evaluation, plan, spot, path))
     if not 0 <= operand < len(figures):
@@ -79,7 +81,7 @@ def _locate(resolved: Resolved, source: Source, path: tuple[str | None, ...], co
         raise QuestionError("column", f"the statement has no column {column!r}.", nearest(column, plans))
     if len(path) > len(resolved.statement.rows):
         raise QuestionError("row", f"the statement has {len(resolved.statement.rows)} levels of rows.", "Name fewer.")
-    evaluation = evaluated(resolved, source, len(path))
+    evaluation = evaluated(resolved, len(path))
     return plans[column], evaluation, find_spot(evaluation, source, path)
 
 

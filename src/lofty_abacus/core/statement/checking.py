@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 
+from lofty_abacus.core.calendar.settings import GRAINS
 from lofty_abacus.core.comparing.comparisons import SHARES
 from lofty_abacus.core.errors import QuestionError, nearest
 from lofty_abacus.core.measures.sums import DistinctIds
@@ -24,6 +25,14 @@ def check_statement(statement: Statement, ledger: LedgerFacts) -> None:
     for index, shown in enumerate(statement.measures):
         _check_measure(shown, f"measures[{index}]", statement, ledger)
     _check_rows(statement, ledger)
+    if GRAINS.index(statement.window.grain) < GRAINS.index(ledger.line_grain):
+        raise QuestionError(
+            "window",
+            f"this ledger's lines stand for whole {ledger.line_grain}s: no {statement.window.grain} can be cut out of them.",
+            f"Take a {ledger.line_grain} or more.",
+        )
+    if statement.returns == "sale_day" and ledger.with_role("order") is None:
+        raise QuestionError("returns", "no column of this ledger is its order, so no sale is known.", "Take their own day.")
     if len(statement.bases) > MOST_BASES:
         raise QuestionError("bases", f"{len(statement.bases)} bases are too many.", f"Take at most {MOST_BASES}.")
     _no_repeats("bases", [f"{base.back} {base.unit} back" for base in statement.bases])

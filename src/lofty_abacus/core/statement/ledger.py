@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
 
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.measures.value import Scales
@@ -32,7 +34,11 @@ class Dimension:
 
 @dataclass(frozen=True)
 class LedgerFacts:
-    """A ledger version as the core sees it. `has` names the optional columns that any line brings: 'quantity', 'cost'."""
+    """A ledger version as the core sees it. `has` names the optional columns that any line brings: 'quantity', 'cost'.
+
+    line_grain: what its lines stand for, days or whole weeks or months (section 7). descriptions: what the ledger says of its
+    'amount', 'quantity' and 'cost'.
+    """
 
     name: str
     version: int
@@ -42,6 +48,8 @@ class LedgerFacts:
     feeds: tuple[FeedCoverage, ...]
     dimensions: tuple[Dimension, ...]
     has: frozenset[str]
+    line_grain: Literal["day", "week", "month"] = "day"
+    descriptions: Mapping[str, str] = field(default_factory=dict)
 
     def dimension(self, name: str) -> Dimension | None:
         """The dimension of that name, if the ledger has it."""

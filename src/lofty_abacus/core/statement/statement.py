@@ -41,7 +41,11 @@ class Sort:
 
 @dataclass(frozen=True)
 class Statement:
-    """What a report shows. `rows` are dimensions or levels from the outside in; `bases` are compared with in this order."""
+    """What a report shows. `rows` are dimensions or levels from the outside in; `bases` are compared with in this order.
+
+    levels: whether a line takes the level valid on its day, or the one valid on the as-of date (section 12).
+    returns: on their own day or on the day of the sale; refunds: what becomes there of one known by order only (section 1).
+    """
 
     measures: tuple[ShownMeasure, ...]
     rows: tuple[str, ...] = ()
@@ -50,6 +54,9 @@ class Statement:
     bases: tuple[PeriodBase, ...] = ()
     filters: tuple[CountedFilter, ...] = ()
     sort: Sort | None = None
+    levels: Literal["as_it_was", "as_it_is_now"] = "as_it_was"
+    returns: Literal["own_day", "sale_day"] = "own_day"
+    refunds: Literal["divided", "not_allocated"] = "divided"
 
 
 @dataclass(frozen=True)

@@ -1,0 +1,119 @@
+"""What a check finds: counts, totals, and everything that stands in the way or is worth a look, each with its rows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Literal
+
+from lofty_abacus.ingest.problems import Problem
+
+FindingCode = Literal[
+    "unreadable",
+    "line_ids_repeated",
+    "line_ids_posted",
+    "rows_identical",
+    "set_aside",
+    "days_without_lines",
+    "weeks_without_lines",
+    "after_today",
+    "outside_coverage",
+    "outlying_amounts",
+    "outlying_quantities",
+    "new_members",
+    "near_members",
+    "not_mapped",
+    "returns_sign",
+    "returns_unmatched",
+    "returns_early",
+    "returns_large",
+    "lookup_conflicts",
+    "lookup_changes",
+    "lookup_leaves_out",
+]
+
+
+@dataclass(frozen=True)
+class MemberFound:
+    """A member that a finding is about. lines, amount.
+
+    Of the file (of a lookup: of the posted lines). near: the one it resembles.
+    """
+
+    key: str
+    lines: int
+    amount: str
+    near: str | None = None
+
+
+@dataclass(frozen=True)
+class DaysFound:
+    """Days from first to last that a finding is about."""
+
+    first: date
+    last: date
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Something that a check found.
+
+    weight: stop (must be dealt with) or look. count: how many rows, members, days or keys. amount: their net total, where it has
+    one. about: the dimension, column or bound that is meant. problems, members, days: the first of them.
+    """
+
+    code: FindingCode
+    weight: Literal["stop", "look"]
+    count: int
+    amount: str | None = None
+    about: str = ""
+    problems: tuple[Problem, ...] = ()
+    members: tuple[MemberFound, ...] = ()
+    days: tuple[DaysFound, ...] = ()
+
+
+@dataclass(frozen=True)
+class MonthCheck:
+    """Lines and net total of one month (2026-03)."""
+
+    month: str
+    lines: int
+    amount: str
+
+
+@dataclass(frozen=True)
+class FileCheck:
+    """What one file would bring. blocking: sentences that must be dealt with before posting; empty: ready.
+
+    amount: net control total; returned: the refunds in it, as a positive figure. left_out: rows not taken, by decision or as
+    problems. lines of a lookup are its keys.
+    """
+
+    file: str
+    kind: str
+    lines: int
+    amount: str
+    sale_lines: int
+    return_lines: int
+    returned: str
+    first_day: date | None
+    last_day: date | None
+    left_out: int
+    blank_rows: int
+    months: tuple[MonthCheck, ...]
+    findings: tuple[Finding, ...]
+    blocking: tuple[str, ...]
+
+    def finding(self, code: FindingCode) -> Finding | None:
+        """The first finding of a code."""
+        return next((each for each in self.findings if each.code == code), None)
+
+
+@dataclass(frozen=True)
+class StagingCheck:
+    """The check of all files together. amount: net control total of all lines."""
+
+    ready: bool
+    lines: int
+    amount: str
+    files: tuple[FileCheck, ...]

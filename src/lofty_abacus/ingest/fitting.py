@@ -1,0 +1,110 @@
+"""Whether a mapping fits a file: every role that is needed, each once, by columns that are there."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from lofty_abacus.ingest.encodings import ENCODINGS
+from lofty_abacus.ingest.mapping import DATE_PARTS, LINE_DIMENSIONS, NUMBERS, Mapping, Role, plain_name
+from lofty_abacus.ingest.problems import MappingError
+from lofty_abacus.ingest.table import FileTable
+
+_ONCE: tuple[Role, ...] = (
+    "date",
+    *DATE_PARTS,
+    "line",
+    "marker",
+    *(role for role in LINE_DIMENSIONS if role != "dimension"),
+    *NUMBERS,
+    "key",
+    "valid_from",
+)
+_PLAIN_DESCRIPTION = 400
+
+
+def check_mapping(table: FileTable, mapping: Mapping) -> None:
+    """Refuse a mapping that does not fit the file. Raises MappingError, which says which column, why and the way out."""
+    for use in mapping.columns:
+        if use.column not in table.headers:
+            raise MappingError(table.file, use.column, "the file has no such column.", "Map the columns anew.")
+        if len(use.description) > _PLAIN_DESCRIPTION:
+            raise MappingError(table.file, use.column, "its description is too long.", f"Use {_PLAIN_DESCRIPTION} characters.")
+    if not mapping.name.strip() or len(mapping.name) > 120:
+        raise MappingError(table.file, "name", "a mapping needs a name of at most 120 characters.", "Give it one.")
+    for role in _ONCE:
+        holders = [use.column for use in mapping.columns if use.role == role]
+        if len(holders) > 1:
+            raise MappingError(table.file, role, f"stands for both {holders[0]!r} and {holders[1]!r}.", "Choose one.")
+    _check_days(table, mapping)
+    if mapping.kind == "lookup":
+        _check_lookup(table, mapping)
+    else:
+        _check_lines(table, mapping)
+    _check_names(table, mapping)
+    for each in mapping.corrections:
+        if each.column not in table.headers:
+            raise MappingError(table.file, each.column, "a correction names a column that is not there.", "Take it back.")
+
+
+def _check_names(table: FileTable, mapping: Mapping) -> None:
+    if mapping.reading.encoding is not None and mapping.reading.encoding not in ENCODINGS:
+        raise MappingError(table.file, "encoding", f"{mapping.reading.encoding!r} is not known.", f"Use {', '.join(ENCODINGS)}.")
+    names = [use.name for use in mapping.columns if use.role in (*LINE_DIMENSIONS, "level")]
+    for name in names:
+        if name != plain_name(name) or names.count(name) > 1:
+            why = "is used twice" if names.count(name) > 1 else "is no plain name"
+            raise MappingError(table.file, name, f"the dimension name {why}.", "Use letters, digits and _; each once.")
+
+
+def _check_lookup(table: FileTable, mapping: Mapping) -> None:
+    if mapping.with_role("key") is None or (mapping.with_role("level") is None and mapping.with_role("key_name") is None):
+        raise MappingError(table.file, "key", "a lookup needs a key and at least one level or name.", "Choose them.")
+    use = mapping.with_role("valid_from")
+    if use is not None and use.date_format is None:
+        raise MappingError(table.file, use.column, "its dates can be read in more than one way.", "Say which number is the day.")
+    if use is not None and mapping.valid_from is not None:
+        raise MappingError(table.file, use.column, "the file has days of its own.", "Take back the day that it holds from.")
+
+
+def _check_days(table: FileTable, mapping: Mapping) -> None:
+    days = {"covers_from": mapping.covers_from, "covers_through": mapping.covers_through, "valid_from": mapping.valid_from}
+    for name, text in days.items():
+        try:
+            if text is not None:
+                date.fromisoformat(text)
+        except ValueError as error:
+            raise MappingError(table.file, name, f"{text!r} is no day.", "Write it as 2026-03-31.") from error
+
+
+def _check_lines(table: FileTable, mapping: Mapping) -> None:
+    computed = mapping.with_role("quantity") is not None and mapping.with_role("price") is not None
+    parts = [role for role in DATE_PARTS if mapping.with_role(role)]
+    if mapping.with_role("date") is None and parts:
+        for role in ("date_year", "date_month"):
+            if role not in parts:
+                what = role.removeprefix("date_")
+                raise MappingError(table.file, role, f"no column is given for the {what}.", f"Say which column is the {what}.")
+    elif parts:
+        raise MappingError(table.file, parts[0], "there is a whole date beside it.", "Use one or the other.")
+    needed: list[Role] = [] if parts else ["date"]
+    if not computed:
+        needed.append("amount")
+    for role in needed:
+        if mapping.with_role(role) is None:
+            raise MappingError(table.file, role, "no column is given for it.", f"Say which column is the {role}.")
+    for use in mapping.columns:
+        if use.role == "date" and use.date_format is None:
+            raise MappingError(
+                table.file, use.column, "its dates can be read in more than one way.", "Say which number is the day."
+            )
+        if use.role in NUMBERS and use.decimal_mark is None:
+            raise MappingError(
+                table.file, use.column, "its numbers can be read in more than one way.", "Say what the decimal mark is."
+            )
+    if mapping.returns_are is None:
+        raise MappingError(
+            table.file,
+            "returns",
+            "some of their figures are positive and some negative.",
+            "Say how the file writes a return: as a positive or a negative figure.",
+        )

@@ -1,0 +1,65 @@
+"""Texts that come more than once in a file of any length, found exactly and within eight bytes a row.
+
+Every text is first known by a 64-bit hash. Hashes that came twice are suspects: only their rows are compared by text, in a second
+pass, which is needed only where there are any.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.ingest.table import TextColumn, TextTable
+
+
+class Repeats:
+    """One pass over a file. suspects: hashes that a pass before found more than once."""
+
+    def __init__(self, suspects: NDArray[np.int64] | None = None) -> None:
+        self._suspects = np.empty(0, np.int64) if suspects is None else suspects
+        self._hashes: list[NDArray[np.int64]] = []
+        self._seen: set[str | tuple[str, ...]] = set()
+
+    def of_column(self, column: TextColumn) -> NDArray[np.bool_]:
+        """Which records of the next piece repeat a text that came before; blank texts never do. bool[n]."""
+        texts = [text.strip() for text in column.texts]
+        hashes = _hashes(texts)[column.codes]
+        filled = np.array([bool(text) for text in texts], bool)[column.codes] if texts else np.zeros(0, bool)
+        self._hashes.append(hashes[filled])
+        doubtful = np.flatnonzero(filled & np.isin(hashes, self._suspects))
+        return self._again(len(hashes), doubtful, [texts[column.codes[at]] for at in doubtful.tolist()])
+
+    def of_rows(self, table: TextTable) -> NDArray[np.bool_]:
+        """Which records of the next piece repeat a whole record that came before. bool[n]."""
+        hashes = np.zeros(len(table), np.int64)
+        for column in table.columns:
+            hashes = hashes * 1_000_003 ^ (_hashes(column.texts)[column.codes] if column.texts else 0)
+        self._hashes.append(hashes)
+        doubtful = np.flatnonzero(np.isin(hashes, self._suspects))
+        return self._again(len(hashes), doubtful, [tuple(table.fields(at)) for at in doubtful.tolist()])
+
+    def suspects(self) -> NDArray[np.int64]:
+        """Hashes that came more than once, ascending: a pass that began with them saw every repeat."""
+        if not self._hashes:
+            return self._suspects
+        every = np.concatenate(self._hashes)
+        every.sort()
+        return np.unique(every[1:][every[1:] == every[:-1]])
+
+    @property
+    def known(self) -> NDArray[np.int64]:
+        """The hashes that this pass began with."""
+        return self._suspects
+
+    def _again(self, count: int, doubtful: NDArray[np.int64], texts: Sequence[str | tuple[str, ...]]) -> NDArray[np.bool_]:
+        found = np.zeros(count, bool)
+        for at, text in zip(doubtful.tolist(), texts, strict=True):
+            found[at] = text in self._seen
+            self._seen.add(text)
+        return found
+
+
+def _hashes(texts: Sequence[str]) -> NDArray[np.int64]:
+    return np.fromiter(map(hash, texts), np.int64, len(texts))

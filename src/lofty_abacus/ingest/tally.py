@@ -1,0 +1,174 @@
+"""What the pieces of a file add up to: counts, exact totals, days, members, and the rows that a check is about."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.core.money import MAX_SCALE, decimal_text
+from lofty_abacus.ingest.problems import Problem
+from lofty_abacus.ingest.staged import Numbers, StagedLines
+from lofty_abacus.ingest.table import TextColumn
+
+#: Problems of each kind that are kept to be shown; all are counted, and all their rows are known.
+SHOWN = 200
+#: Members of a dimension that are looked at one by one; a dimension with more (like order ids) is not.
+MOST_MEMBERS = 100_000
+#: An outlier is further from zero than this many times the 99th percentile of the file's figures, in files of 100 lines or more.
+OUTLIER_TIMES = 20
+OUTLIER_LEAST_LINES = 100
+MOST_RETURNS = 500_000
+
+
+@dataclass
+class Told:
+    """Problems of one kind: how many, the first of them, and the rows of all."""
+
+    count: int = 0
+    first: list[Problem] = field(default_factory=list)
+    rows: list[int] = field(default_factory=list)
+
+    def add(self, problems: Sequence[Problem]) -> None:
+        """More of them."""
+        self.count += len(problems)
+        self.first.extend(problems[: SHOWN - len(self.first)])
+        self.rows.extend(each.row for each in problems)
+
+
+@dataclass
+class OfMember:
+    """Lines and net amount (in units of 1e-9) of a member."""
+
+    lines: int = 0
+    nano: int = 0
+
+
+@dataclass(frozen=True)
+class ReturnLine:
+    """A return that names its order: with its day number, amount (minus the refund, in units of 1e-9) and row."""
+
+    order: str
+    product: str
+    day: int
+    nano: int
+    row: int
+
+
+class Tally:
+    """Added up piece by piece. Amounts are integers in units of 1e-9, the finest that a ledger keeps."""
+
+    def __init__(self) -> None:
+        self.lines = self.sale_lines = self.return_lines = self.left_out = self.blank_rows = 0
+        self.nano = self.return_nano = 0
+        self.amount_scale = self.quantity_scale = 0
+        self.problems, self.repeated, self.identical, self.set_aside = Told(), Told(), Told(), Told()
+        self.by_day: dict[int, OfMember] = defaultdict(OfMember)
+        self.members: dict[str, dict[str, OfMember] | None] = {}
+        self.returns: list[ReturnLine] = []
+        self._figures: dict[str, list[tuple[int, NDArray[np.int64], NDArray[np.int64]]]] = {"amount": [], "quantity": []}
+        self._day_rows: list[tuple[NDArray[np.int32], NDArray[np.int64]]] = []
+
+    def add(self, staged: StagedLines) -> None:
+        """Another piece."""
+        nano = 10 ** (MAX_SCALE - staged.amount.scale)
+        self.lines += len(staged)
+        self.sale_lines += int((~staged.is_return).sum())
+        self.return_lines += int(staged.is_return.sum())
+        self.left_out += staged.left_out
+        self.blank_rows += staged.blank_rows
+        self.nano += staged.amount.total * nano
+        self.return_nano += _exact_sum(staged.amount.minor[staged.is_return]) * nano
+        self.amount_scale = max(self.amount_scale, staged.amount.scale, staged.cost.scale if staged.cost else 0)
+        self.quantity_scale = max(self.quantity_scale, staged.quantity.scale if staged.quantity else 0)
+        for told, found in (
+            (self.problems, staged.problems),
+            (self.repeated, staged.repeated),
+            (self.identical, staged.identical),
+            (self.set_aside, staged.set_aside),
+        ):
+            told.add(found)
+        for day, lines, minor in _by_code(staged.day, staged.amount):
+            self.by_day[day].lines += lines
+            self.by_day[day].nano += minor * nano
+        self._day_rows.append((staged.day, staged.rows))
+        for name, (role, column) in staged.dimensions.items():
+            if role != "order":
+                self._add_members(name, column, staged.amount, nano)
+        self._add_returns(staged, nano)
+        self._figures["amount"].append((staged.amount.scale, np.abs(staged.amount.minor), staged.rows))
+        if staged.quantity is not None:
+            self._figures["quantity"].append((staged.quantity.scale, np.abs(staged.quantity.minor), staged.rows))
+
+    @property
+    def amount(self) -> str:
+        """Net control total as decimal text."""
+        return self.text(self.nano)
+
+    def text(self, nano: int) -> str:
+        """An amount at the file's scale."""
+        return decimal_text(nano // 10 ** (MAX_SCALE - self.amount_scale), self.amount_scale)
+
+    def rows_of_days(self, first: int, last: int) -> NDArray[np.int64]:
+        """Rows of the lines of the days first..last (day numbers)."""
+        found = [rows[(days >= first) & (days <= last)] for days, rows in self._day_rows]
+        return np.concatenate(found) if found else np.empty(0, np.int64)
+
+    def outliers(self, figure: str) -> tuple[str, NDArray[np.int64]]:
+        """(the bound as decimal text, rows of the figures beyond it); rows are empty for short files."""
+        parts = self._figures[figure]
+        scale = max((scale for scale, _, _ in parts), default=0)
+        values = np.concatenate([minor * 10 ** (scale - own) for own, minor, _ in parts]) if parts else np.empty(0, np.int64)
+        filled = np.sort(values[values > 0])
+        if len(filled) < OUTLIER_LEAST_LINES:
+            return "", np.empty(0, np.int64)
+        bound = int(filled[-(-len(filled) * 99 // 100) - 1]) * OUTLIER_TIMES
+        rows = np.concatenate([rows for _, _, rows in parts])
+        beyond = values > bound if bound <= np.iinfo(np.int64).max else np.zeros(len(values), bool)
+        return decimal_text(bound, scale), rows[beyond]
+
+    def _add_members(self, name: str, column: TextColumn, amount: Numbers, nano: int) -> None:
+        known = self.members.setdefault(name, {})
+        if known is None:
+            return
+        for code, lines, minor in _by_code(column.codes, amount):
+            each = known.setdefault(column.texts[code], OfMember())
+            each.lines += lines
+            each.nano += minor * nano
+        if len(known) > MOST_MEMBERS:
+            self.members[name] = None
+
+    def _add_returns(self, staged: StagedLines, nano: int) -> None:
+        order = next((column for role, column in staged.dimensions.values() if role == "order"), None)
+        if order is None or len(self.returns) >= MOST_RETURNS:
+            return
+        product = next((column for role, column in staged.dimensions.values() if role == "product"), None)
+        for at in np.flatnonzero(staged.is_return)[: MOST_RETURNS - len(self.returns)].tolist():
+            self.returns.append(
+                ReturnLine(
+                    order.text(at),
+                    product.text(at) if product else "",
+                    int(staged.day[at]),
+                    int(staged.amount.minor[at]) * nano,
+                    int(staged.rows[at]),
+                )
+            )
+
+
+def _by_code(codes: NDArray[np.int32] | NDArray[np.uint32], amount: Numbers) -> list[tuple[int, int, int]]:
+    """(code, lines, exact sum in minor units) of each code that occurs."""
+    if not len(codes):
+        return []
+    different, at = np.unique(codes, return_inverse=True)
+    lines = np.bincount(at)
+    high, low = np.zeros(len(different), np.int64), np.zeros(len(different), np.int64)
+    np.add.at(high, at, amount.minor >> 32)
+    np.add.at(low, at, amount.minor & 0xFFFFFFFF)
+    return [(int(code), int(n), (int(h) << 32) + int(w)) for code, n, h, w in zip(different, lines, high, low, strict=True)]
+
+
+def _exact_sum(minor: NDArray[np.int64]) -> int:
+    return (int((minor >> 32).sum()) << 32) + int((minor & 0xFFFFFFFF).sum())

@@ -1,0 +1,164 @@
+"""Correct or void a single posted line: a batch of its own, which can be withdrawn like any other."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from collections.abc import Mapping
+from datetime import UTC, date, datetime
+from decimal import Decimal
+from typing import Any
+
+from sqlalchemy import Connection, Engine, select, text
+
+from lofty_abacus.actions.errors import NotFoundError, RefusedError
+from lofty_abacus.actions.records import LineChange, Posting
+from lofty_abacus.core.money import decimal_parts, decimal_text
+from lofty_abacus.store import line_tables, members
+from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.exclusions import Exclusion, exclude, held_by
+from lofty_abacus.store.ledgers import dimensions
+from lofty_abacus.store.member_codes import member_codes
+from lofty_abacus.store.posting import line_bounds, one_at_a_time
+from lofty_abacus.store.scales import raise_scales
+from lofty_abacus.store.tables import batch, batch_span, ledger
+from lofty_abacus.store.versions import enter_version, next_version
+
+
+def correct_line(
+    engine: Engine, ledger_id: int, line_id: int, change: LineChange | None, reason: str, today: date, by: str
+) -> Posting:
+    """Put a changed line in the place of a posted one, or (change None) nothing. Raises NotFoundError, RefusedError.
+
+    The new line keeps what the change does not name; the old one stays readable in earlier versions.
+    """
+    with one_at_a_time(engine, ledger_id):
+        if change is not None:
+            with transaction(engine) as connection:
+                _make_room(connection, ledger_id, change)
+        with transaction(engine) as connection:
+            version = next_version(connection, ledger_id)
+            old = _counting_line(connection, ledger_id, line_id)
+            verb = "Void" if change is None else "Correction"
+            name = f"{verb} of {old['file_name']}, row {old['file_row']}"
+            number = _insert_batch(connection, ledger_id, version, old, name, reason, by)
+            touched = {int(old["batch_id"]), number}
+            before = held_by(connection, ledger_id, touched)
+            if change is not None:
+                _insert_line(connection, ledger_id, number, old, change, today)
+            stretch = Exclusion(old["batch_id"], old["day"], old["day"], line_id)
+            exclude(connection, ledger_id, number, version, [stretch])
+            after = held_by(connection, ledger_id, touched)
+            enter_version(connection, ledger_id, version, after - before, by, f"{name}: {reason}")
+            return Posting(version, (number,), 0 if change is None else 1, str(after.amount - before.amount))
+
+
+def _counting_line(connection: Connection, ledger_id: int, line_id: int) -> Mapping[str, Any]:
+    row = (
+        connection.execute(
+            text(
+                f"SELECT l.*, b.file_name, b.mapping_id FROM {line_tables.line_table(ledger_id)} l"
+                " JOIN batch b ON b.id = l.batch_id AND b.active WHERE l.id = :id AND l.excluded = 0"
+            ),
+            {"id": line_id},
+        )
+        .mappings()
+        .first()
+    )
+    if row is None:
+        raise NotFoundError(f"There is no line {line_id} that counts in this ledger: it may have been replaced since.")
+    return dict(row)
+
+
+def _make_room(connection: Connection, ledger_id: int, change: LineChange) -> None:
+    row = connection.execute(select(ledger.c.amount_scale, ledger.c.quantity_scale).where(ledger.c.id == ledger_id)).one()
+    money = [decimal_parts(each)[1] for each in (change.amount, change.cost) if each]
+    counted = [decimal_parts(change.quantity)[1]] if change.quantity else []
+    amount, quantity = max([row[0], *money]), max([row[1], *counted])
+    if (amount, quantity) != tuple(row):
+        raise_scales(connection, ledger_id, amount, quantity)
+
+
+def _insert_batch(
+    connection: Connection, ledger_id: int, version: int, old: Mapping[str, Any], name: str, reason: str, by: str
+) -> int:
+    made = connection.execute(
+        batch.insert().values(
+            ledger_id=ledger_id,
+            mapping_id=old["mapping_id"],
+            posted_version=version,
+            posted_at=datetime.now(UTC).replace(tzinfo=None),
+            posted_by=by,
+            reason=reason,
+            file_name=name[:255],
+            # Each correction is content of its own, were it the same twice.
+            file_hash=hashlib.sha256(secrets.token_bytes(32)).hexdigest(),
+            active=True,
+            line_count=0,
+            left_out_count=0,
+            amount_total=0,
+            sale_lines=0,
+            return_lines=0,
+            has_quantity=False,
+            has_cost=False,
+        )
+    )
+    number = int(made.inserted_primary_key[0])  # type: ignore[index]
+    connection.execute(batch_span.insert().values(batch_id=number, from_version=version))
+    return number
+
+
+def _insert_line(
+    connection: Connection, ledger_id: int, number: int, old: Mapping[str, Any], change: LineChange, today: date
+) -> None:
+    scale = connection.execute(select(ledger.c.amount_scale).where(ledger.c.id == ledger_id)).scalar_one()
+    line: dict[str, Any] = {"batch_id": number, "file_row": old["file_row"], "line_ref": old["line_ref"]}
+    line["day"] = change.day or old["day"]
+    for name in ("amount", "quantity", "cost"):
+        given = getattr(change, name)
+        line[name] = old[name] if given is None else Decimal(given) if given else None
+    if line["amount"] is None:
+        raise RefusedError("A line needs an amount: void it, if it should not count.")
+    side = change.side or ("return" if old["is_return"] else "sale")
+    line["is_return"] = int(side == "return")
+    known = {each.name: dimension_id for dimension_id, each in dimensions(connection, ledger_id) if each.of is None}
+    for name, dimension_id in known.items():
+        column = line_tables.code_column(name)
+        line[column] = old[column]
+        if name in change.members:
+            line[column] = _code(connection, dimension_id, change.members[name])
+    unknown = set(change.members) - set(known)
+    if unknown:
+        raise RefusedError(f"This ledger's lines have no {', '.join(sorted(unknown))}.")
+    columns = ", ".join(line)
+    connection.execute(
+        text(f"INSERT INTO {line_tables.line_table(ledger_id)} ({columns}) VALUES ({', '.join(':' + name for name in line)})"),
+        line,
+    )
+    first, last = line_bounds(connection, ledger_id)
+    unscaled, decimals = decimal_parts(str(line["amount"]))
+    connection.execute(
+        batch.update()
+        .where(batch.c.id == number)
+        .values(
+            line_count=1,
+            amount_total=decimal_text(unscaled * 10 ** (int(scale) - decimals), int(scale)),
+            sale_lines=1 - line["is_return"],
+            return_lines=line["is_return"],
+            first_day=line["day"],
+            last_day=line["day"],
+            last_day_by_posting=line["day"] if line["day"] <= today else None,
+            has_quantity=line["quantity"] is not None,
+            has_cost=line["cost"] is not None,
+            first_line=first,
+            last_line=last,
+        )
+    )
+
+
+def _code(connection: Connection, dimension_id: int, key: str) -> int:
+    known = member_codes(connection, dimension_id)
+    first = len(known)
+    codes, fresh = known.codes([key.strip()])
+    members.add_members(connection, dimension_id, first, fresh)
+    return int(codes[0])

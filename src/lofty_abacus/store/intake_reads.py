@@ -1,0 +1,161 @@
+"""What the checks before a posting must know of the lines that are posted."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Sequence
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+from sqlalchemy import Connection, Engine, func, select, text
+
+from lofty_abacus.actions.records import MonthHeld, OrderSold, Placing
+from lofty_abacus.store.bulk import load_rows
+from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.line_tables import code_column, counted_lines, line_table
+from lofty_abacus.store.members import find_codes
+from lofty_abacus.store.tables import dimension, ledger, level_member, member
+
+#: Members beyond which a dimension is not gone through one by one.
+MOST_MEMBERS = 100_000
+
+
+def months_going_out(engine: Engine, ledger_id: int, placing: Placing, feeds: Sequence[str]) -> list[MonthHeld]:
+    """Per month, the lines that such a placing of files of these feeds would take out."""
+    parts: list[str] = []
+    values: dict[str, object] = {}
+    if placing.replaces:
+        parts.append(f"b.id IN ({', '.join(str(int(each)) for each in placing.replaces)})")
+    if placing.first_day and placing.last_day and feeds:
+        names = {f"feed{at}": name for at, name in enumerate(feeds)}
+        of = ", ".join(f":{name}" for name in names)
+        own = f"SELECT id FROM mapping WHERE ledger_id = :ledger AND name IN ({of})"
+        parts.append(f"(l.day BETWEEN :first AND :last AND b.mapping_id IN ({own}))")
+        values = {**names, "first": placing.first_day, "last": placing.last_day, "ledger": ledger_id}
+    if not parts:
+        return []
+    with transaction(engine) as connection:
+        scale = connection.execute(select(ledger.c.amount_scale).where(ledger.c.id == ledger_id)).scalar_one()
+        rows = connection.execute(
+            text(
+                "SELECT DATE_FORMAT(l.day, '%Y-%m') AS month, COUNT(*), SUM(l.amount)"
+                f" FROM {counted_lines(ledger_id)} WHERE {' OR '.join(parts)} GROUP BY month ORDER BY month"
+            ),
+            values,
+        )
+        return [MonthHeld(row[0], int(row[1]), f"{row[2]:.{scale}f}") for row in rows]
+
+
+def known_members(engine: Engine, ledger_id: int, name: str) -> list[tuple[str, str]]:
+    """(key, label) of a dimension's members, the blank one left out; none of a dimension that is not gone through one by one."""
+    with transaction(engine) as connection:
+        number = _dimension(connection, ledger_id, name)
+        if number is None:
+            return []
+        count = connection.execute(select(func.count()).where(member.c.dimension_id == number)).scalar_one()
+        if count > MOST_MEMBERS:
+            return []
+        rows = connection.execute(
+            select(member.c.member_key, member.c.label).where(member.c.dimension_id == number, member.c.member_key != "")
+        )
+        return [(row[0], row[1]) for row in rows]
+
+
+def mapped_keys(engine: Engine, ledger_id: int, name: str) -> dict[str, dict[str, str | None]]:
+    """Per level of a dimension, the member key of each key that the lookups know, on the last of their days."""
+    with transaction(engine) as connection:
+        number = _dimension(connection, ledger_id, name)
+        if number is None:
+            return {}
+        levels = connection.execute(select(dimension.c.id, dimension.c.name).where(dimension.c.of_dimension_id == number)).all()
+        found: dict[str, dict[str, str | None]] = {}
+        for level_id, level in levels:
+            own, above = member.alias(), member.alias()
+            rows = connection.execute(
+                select(own.c.member_key, above.c.member_key)
+                .join(level_member, (level_member.c.of_code == own.c.code) & (level_member.c.dimension_id == level_id))
+                .join(above, (above.c.dimension_id == level_id) & (above.c.code == level_member.c.code))
+                .where(own.c.dimension_id == number, level_member.c.valid_until == date(9999, 12, 31))
+            )
+            found[level] = {row[0]: row[1] for row in rows}
+        return found
+
+
+def line_ids_posted(engine: Engine, ledger_id: int, ids: Sequence[str]) -> dict[str, tuple[str, int]]:
+    """(file, row) of those line ids that count already."""
+    table = line_table(ledger_id)
+    with transaction(engine) as connection:
+        if not connection.execute(text(f"SELECT 1 FROM {table} WHERE line_ref IS NOT NULL LIMIT 1")).scalar():
+            return {}
+        _wanted(connection, "line_ref VARCHAR(255)", [(each,) for each in ids])
+        rows = connection.execute(
+            text(
+                f"SELECT w.line_ref, b.file_name, l.file_row FROM wanted w STRAIGHT_JOIN {table} l FORCE INDEX (by_ref)"
+                " ON l.line_ref = w.line_ref AND l.excluded = 0 JOIN batch b ON b.id = l.batch_id AND b.active"
+            )
+        ).all()
+        connection.exec_driver_sql("DROP TEMPORARY TABLE wanted")
+        return {row[0]: (row[1], int(row[2])) for row in rows}
+
+
+def orders_sold(engine: Engine, ledger_id: int, orders: Sequence[str]) -> list[OrderSold]:
+    """What the posted lines hold of some orders, per product and (product "") as a whole."""
+    with transaction(engine) as connection:
+        roles = connection.execute(
+            select(dimension.c.role, dimension.c.id, dimension.c.name)
+            .where(dimension.c.ledger_id == ledger_id, dimension.c.of_dimension_id.is_(None), dimension.c.role.is_not(None))
+            .order_by(dimension.c.id.desc())
+        ).all()
+        named = {row[0]: (row[1], row[2]) for row in roles}
+        if "order" not in named:
+            return []
+        keys = {code: key for key, code in find_codes(connection, named["order"][0], list(orders)).items()}
+        if not keys:
+            return []
+        product = f"l.{code_column(named['product'][1])}" if "product" in named else "0"
+        _wanted(connection, "code INT UNSIGNED PRIMARY KEY", [(code,) for code in keys])
+        rows = connection.execute(
+            text(
+                f"SELECT l.{code_column(named['order'][1])} AS code, {product} AS product, l.is_return, MIN(l.day), SUM(l.amount)"
+                f" FROM {counted_lines(ledger_id)} JOIN wanted w ON w.code = l.{code_column(named['order'][1])}"
+                " GROUP BY code, product, l.is_return"
+            )
+        ).all()
+        connection.exec_driver_sql("DROP TEMPORARY TABLE wanted")
+        products = _keys(connection, named["product"][0], {row[1] for row in rows}) if "product" in named else {0: ""}
+        return _by_order([(keys[row[0]], products.get(row[1], ""), bool(row[2]), row[3], row[4]) for row in rows])
+
+
+def _by_order(rows: Sequence[tuple[str, str, bool, date, Decimal]]) -> list[OrderSold]:
+    sold: dict[tuple[str, str], dict[str, Any]] = defaultdict(lambda: {"day": None, "sold": Decimal(0), "returned": Decimal(0)})
+    for order, product, is_return, day, amount in rows:
+        for place in {(order, product), (order, "")}:
+            each = sold[place]
+            if is_return:
+                each["returned"] -= amount
+            else:
+                each["sold"] += amount
+                each["day"] = min(day, each["day"] or day)
+    return [
+        OrderSold(order, product, each["day"], f"{each['sold']:f}", f"{each['returned']:f}")
+        for (order, product), each in sold.items()
+        if each["day"] is not None
+    ]
+
+
+def _keys(connection: Connection, dimension_id: int, codes: set[int]) -> dict[int, str]:
+    query = select(member.c.code, member.c.member_key).where(member.c.dimension_id == dimension_id, member.c.code.in_(codes))
+    return {row[0]: row[1] for row in connection.execute(query)}
+
+
+def _wanted(connection: Connection, column: str, rows: Sequence[tuple[object, ...]]) -> None:
+    connection.exec_driver_sql(f"CREATE OR REPLACE TEMPORARY TABLE wanted ({column}) CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin")
+    load_rows(connection, "wanted", (column.split(maxsplit=1)[0],), rows)
+
+
+def _dimension(connection: Connection, ledger_id: int, name: str) -> int | None:
+    found = connection.execute(
+        select(dimension.c.id).where(dimension.c.ledger_id == ledger_id, dimension.c.name == name)
+    ).scalar()
+    return None if found is None else int(found)

@@ -1,0 +1,76 @@
+"""What lookups say of keys: kept as each file said it, and put together for a version (semantics, section 12).
+
+A lookup posted later has the last word on its keys from its own first day on; the days before keep what was said of them.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Sequence
+from datetime import date
+
+from sqlalchemy import Connection, select
+
+from lofty_abacus.store.bulk import load_rows
+from lofty_abacus.store.tables import batch_span, level_member, lookup_entry
+
+#: Stand for "for all days" and "still".
+ALWAYS, STILL = date(1000, 1, 1), date(9999, 12, 31)
+
+#: (from day, code of the level's member), in the order of days, by code of the dimension.
+History = dict[int, list[tuple[date, int]]]
+
+
+def write_entries(connection: Connection, batch_id: int, level_id: int, entries: Iterable[tuple[int, date | None, int]]) -> None:
+    """Keep what a lookup file says: (code of the dimension, valid from, code of the level)."""
+    rows = ((batch_id, level_id, of, (day or ALWAYS).isoformat(), code) for of, day, code in entries)
+    load_rows(connection, "lookup_entry", ("batch_id", "dimension_id", "of_code", "valid_from", "code"), rows)
+
+
+def histories(connection: Connection, level_id: int, version: int) -> History:
+    """What the lookups of a version say together of a level's keys."""
+    rows = connection.execute(
+        select(lookup_entry.c.batch_id, lookup_entry.c.of_code, lookup_entry.c.valid_from, lookup_entry.c.code)
+        .join(batch_span, batch_span.c.batch_id == lookup_entry.c.batch_id)
+        .where(
+            lookup_entry.c.dimension_id == level_id,
+            batch_span.c.from_version <= version,
+            batch_span.c.until_version.is_(None) | (batch_span.c.until_version > version),
+        )
+        .order_by(batch_span.c.from_version, lookup_entry.c.batch_id, lookup_entry.c.of_code, lookup_entry.c.valid_from)
+    ).all()
+    by_file: dict[tuple[int, int], list[tuple[date, int]]] = defaultdict(list)
+    for batch_id, of, day, code in rows:
+        by_file[batch_id, of].append((day, code))
+    found: History = {}
+    for (_, of), said in by_file.items():
+        found[of] = put_together(found.get(of, []), said)
+    return found
+
+
+def put_together(before: Sequence[tuple[date, int]], said: Sequence[tuple[date, int]]) -> list[tuple[date, int]]:
+    """A key's history after a later file.
+
+    What was said of the days before its first day stays; stretches of one member are one.
+    """
+    joined = [*((day, code) for day, code in before if day < said[0][0]), *said]
+    return [each for at, each in enumerate(joined) if at == 0 or each[1] != joined[at - 1][1]]
+
+
+def derive_level(connection: Connection, level_id: int, version: int) -> None:
+    """Write the current version's histories where SQL reads them."""
+    connection.execute(level_member.delete().where(level_member.c.dimension_id == level_id))
+
+    def rows() -> Iterable[tuple[object, ...]]:
+        for of, history in histories(connection, level_id, version).items():
+            ends = [*(day for day, _ in history[1:]), STILL]
+            for (day, code), end in zip(history, ends, strict=True):
+                yield level_id, of, day.isoformat(), end.isoformat(), code
+
+    load_rows(connection, "level_member", ("dimension_id", "of_code", "valid_from", "valid_until", "code"), list(rows()))
+
+
+def levels_of_batch(connection: Connection, batch_id: int) -> list[int]:
+    """The levels that a lookup file speaks of."""
+    query = select(lookup_entry.c.dimension_id).where(lookup_entry.c.batch_id == batch_id).distinct()
+    return [int(each) for each in connection.execute(query).scalars()]

@@ -1,0 +1,85 @@
+"""Staged lines as files that MariaDB loads: written column by column, exact to the last digit."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Sequence
+from pathlib import Path
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.csv as pa_csv
+from numpy.typing import NDArray
+from sqlalchemy import Connection
+
+from lofty_abacus.actions.errors import RefusedError
+from lofty_abacus.core.money import INT64_MAX, decimal_text
+from lofty_abacus.ingest.staged import Numbers, StagedLines
+from lofty_abacus.store import bulk, line_tables
+
+#: How the files are written: texts in quotes, a quote in them doubled, NULL bare.
+FIELDS = "FIELDS TERMINATED BY '\\t' OPTIONALLY ENCLOSED BY '\"' ESCAPED BY ''"
+_OWN = ("batch_id", "file_row", "day", "is_return", "line_ref", "amount", "quantity", "cost")
+
+
+def write_lines(
+    lines: StagedLines, batch_id: int, codes: Sequence[NDArray[np.uint32]], amount_scale: int, quantity_scale: int
+) -> Path:
+    """Write lines to a temporary file, for `load_lines` with the same dimensions. codes: u32[n] per dimension of the lines.
+
+    Raises RefusedError where a number does not fit the ledger's scale, with its row.
+    """
+    count = len(lines)
+    table = pa.table(
+        [
+            pa.array(np.full(count, batch_id, np.int32)),
+            pa.array(lines.rows),
+            pa.array(lines.day, pa.int32()).cast(pa.date32()),
+            pa.array(lines.is_return.astype(np.int8)),
+            _references(lines, count),
+            _decimals(lines.amount, amount_scale, lines),
+            _decimals(lines.quantity, quantity_scale, lines),
+            _decimals(lines.cost, amount_scale, lines),
+            *(pa.array(each) for each in codes),
+        ],
+        names=[*_OWN, *(f"code {at}" for at in range(len(codes)))],
+    )
+    with tempfile.NamedTemporaryFile(prefix="lofty-load-", delete=False) as file:
+        options = pa_csv.WriteOptions(include_header=False, delimiter="\t", quoting_style="needed", null_string="NULL")
+        pa_csv.write_csv(table, file, options)
+        return Path(file.name)
+
+
+def load_lines(connection: Connection, ledger_id: int, dimensions: Sequence[str], path: Path) -> None:
+    """Load such a file and throw it away."""
+    try:
+        columns = [*_OWN, *(line_tables.code_column(name) for name in dimensions)]
+        bulk.load_file(connection, line_tables.line_table(ledger_id), columns, path, FIELDS)
+    finally:
+        path.unlink()
+
+
+def _references(lines: StagedLines, count: int) -> pa.Array:
+    column = lines.line_ids
+    if column is None:
+        return pa.nulls(count, pa.string())
+    texts = pa.array([text or None for text in column.texts], pa.string())
+    return pa.DictionaryArray.from_arrays(pa.array(column.codes.astype(np.int32)), texts).dictionary_decode()
+
+
+def _decimals(numbers: Numbers | None, scale: int, lines: StagedLines) -> pa.Array:
+    if numbers is None:
+        return pa.nulls(len(lines), pa.string())
+    factor = int(10 ** (scale - numbers.scale))
+    bound = INT64_MAX // factor
+    beyond = np.flatnonzero((numbers.minor > bound) | (numbers.minor < -bound))
+    if len(beyond):
+        at = int(beyond[0])
+        text = decimal_text(int(numbers.minor[at]), numbers.scale)
+        raise RefusedError(f"{lines.file}, row {lines.rows[at]}: {text} is too large for {scale} decimals. Nothing was posted.")
+    minor = numbers.minor * factor
+    words = np.column_stack([minor, minor >> 63])
+    valid = None
+    if numbers.missing.any():
+        valid = pa.array(~numbers.missing).buffers()[1]
+    return pa.Array.from_buffers(pa.decimal128(19, scale), len(minor), [valid, pa.py_buffer(np.ascontiguousarray(words))])

@@ -1,0 +1,109 @@
+"""Versions as a journal, single lines and stretches of days taken out, lookups with versions and days."""
+
+from __future__ import annotations
+
+from alembic import op
+from sqlalchemy import text
+
+revision = "0002"
+down_revision = "0001"
+
+_END = "ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin"
+CHANGES = (
+    "ALTER TABLE ledger ADD COLUMN line_grain VARCHAR(5) NOT NULL DEFAULT 'day', ADD COLUMN column_descriptions JSON",
+    "UPDATE ledger SET column_descriptions = '{}'",
+    "ALTER TABLE ledger MODIFY column_descriptions JSON NOT NULL",
+    f"""
+CREATE TABLE ledger_version (
+    ledger_id INTEGER NOT NULL,
+    version INTEGER NOT NULL,
+    line_count BIGINT NOT NULL,
+    amount_total DECIMAL(38, 9) NOT NULL,
+    made_at DATETIME NOT NULL,
+    made_by VARCHAR(80) NOT NULL,
+    what VARCHAR(400) NOT NULL,
+    PRIMARY KEY (ledger_id, version),
+    FOREIGN KEY(ledger_id) REFERENCES ledger (id)
+){_END}
+""",
+    "ALTER TABLE batch ADD COLUMN has_quantity BOOL, ADD COLUMN has_cost BOOL, ADD COLUMN first_line BIGINT,"
+    " ADD COLUMN last_line BIGINT, ADD COLUMN posted_by VARCHAR(80) NOT NULL DEFAULT '',"
+    " ADD COLUMN reason VARCHAR(400) NOT NULL DEFAULT ''",
+    f"""
+CREATE TABLE exclusion (
+    id INTEGER NOT NULL AUTO_INCREMENT,
+    batch_id INTEGER NOT NULL,
+    line_id BIGINT,
+    first_day DATE NOT NULL,
+    last_day DATE NOT NULL,
+    by_batch_id INTEGER NOT NULL,
+    from_version INTEGER NOT NULL,
+    until_version INTEGER,
+    PRIMARY KEY (id),
+    FOREIGN KEY(batch_id) REFERENCES batch (id),
+    FOREIGN KEY(by_batch_id) REFERENCES batch (id)
+){_END}
+""",
+    f"""
+CREATE TABLE lookup_entry (
+    batch_id INTEGER NOT NULL,
+    dimension_id INTEGER NOT NULL,
+    of_code INTEGER NOT NULL,
+    valid_from DATE NOT NULL,
+    code INTEGER NOT NULL,
+    PRIMARY KEY (batch_id, dimension_id, of_code, valid_from),
+    FOREIGN KEY(batch_id) REFERENCES batch (id),
+    FOREIGN KEY(dimension_id) REFERENCES dimension (id)
+){_END}
+""",
+    # What a ledger's lookups said together stands with the latest of its lookup files: which of them said it is not known.
+    """
+INSERT INTO lookup_entry (batch_id, dimension_id, of_code, valid_from, code)
+SELECT (SELECT MAX(b.id) FROM batch b JOIN mapping m ON m.id = b.mapping_id AND m.kind = 'lookup' WHERE b.ledger_id = d.ledger_id),
+    v.dimension_id, v.of_code, '1000-01-01', v.code
+FROM level_member v JOIN dimension d ON d.id = v.dimension_id
+""",
+    "ALTER TABLE level_member ADD COLUMN valid_from DATE NOT NULL DEFAULT '1000-01-01' AFTER of_code,"
+    " ADD COLUMN valid_until DATE NOT NULL DEFAULT '9999-12-31' AFTER valid_from,"
+    " DROP PRIMARY KEY, ADD PRIMARY KEY (dimension_id, of_code, valid_from)",
+    "ALTER TABLE level_member ALTER valid_from DROP DEFAULT, ALTER valid_until DROP DEFAULT",
+    """
+INSERT INTO ledger_version (ledger_id, version, line_count, amount_total, made_at, made_by, what)
+SELECT l.id, n.v, COALESCE(SUM(b.line_count), 0), COALESCE(SUM(b.amount_total), 0), l.created_at, '', ''
+FROM ledger l
+JOIN (SELECT posted_version AS v FROM batch UNION SELECT from_version FROM batch_span UNION
+      SELECT until_version FROM batch_span WHERE until_version IS NOT NULL UNION SELECT 0) n ON n.v <= l.version
+LEFT JOIN (batch b JOIN batch_span s ON s.batch_id = b.id)
+    ON b.ledger_id = l.id AND s.from_version <= n.v AND (s.until_version IS NULL OR s.until_version > n.v)
+GROUP BY l.id, n.v
+""",
+)
+#: Of each ledger's lines; where a batch's lines stand is looked up while there is still an index by batch.
+LINES = (
+    "UPDATE batch b SET"
+    " first_line = (SELECT MIN(l.id) FROM line_{0} l WHERE l.batch_id = b.id),"
+    " last_line = (SELECT MAX(l.id) FROM line_{0} l WHERE l.batch_id = b.id),"
+    " has_quantity = EXISTS(SELECT 1 FROM line_{0} l WHERE l.batch_id = b.id AND l.quantity IS NOT NULL),"
+    " has_cost = EXISTS(SELECT 1 FROM line_{0} l WHERE l.batch_id = b.id AND l.cost IS NOT NULL)"
+    " WHERE b.ledger_id = {0}",
+    "ALTER TABLE line_{0} ADD COLUMN excluded TINYINT NOT NULL DEFAULT 0 COMMENT '1: another batch took its place', DROP KEY by_batch",
+)
+
+
+def upgrade() -> None:
+    """Change the tables, and carry what they hold over."""
+    for statement in CHANGES:
+        op.execute(statement)
+    for (number,) in op.get_bind().execute(text("SELECT id FROM ledger")).all():
+        for statement in LINES:
+            op.execute(statement.format(number))
+    op.execute("UPDATE batch SET has_quantity = COALESCE(has_quantity, 0), has_cost = COALESCE(has_cost, 0)")
+    op.execute(
+        "ALTER TABLE batch MODIFY has_quantity BOOL NOT NULL, MODIFY has_cost BOOL NOT NULL,"
+        " ALTER posted_by DROP DEFAULT, ALTER reason DROP DEFAULT"
+    )
+
+
+def downgrade() -> None:
+    """There is no way back."""
+    raise NotImplementedError("what was posted since cannot be kept in the tables of before")
