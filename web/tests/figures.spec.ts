@@ -38,8 +38,8 @@ function view(measure: string): View {
 describe("questions", () => {
   it("that are superseded are cancelled, and only the last answer is shown", async () => {
     const figures = useFigures();
-    const first = figures.ask(view("orders"));
-    const second = figures.ask(view("units"));
+    const first = figures.ask(view("orders"), 1);
+    const second = figures.ask(view("units"), 1);
     expect(asked[0]?.signal.aborted).toBe(true);
     asked[1]?.give(200, { version: 7, columns: [] });
     await Promise.all([first, second]);
@@ -49,10 +49,10 @@ describe("questions", () => {
 
   it("that are refused say why and leave the last answer readable", async () => {
     const figures = useFigures();
-    const good = figures.ask(view("orders"));
+    const good = figures.ask(view("orders"), 1);
     asked[0]?.give(200, { version: 1, columns: [] });
     await good;
-    const bad = figures.ask(view("ordrs"));
+    const bad = figures.ask(view("ordrs"), 1);
     const failure = { kind: "question", message: "there is no measure", part: "measures[0]", way_out: null };
     asked.find((each) => each.body.statement.measures[0]?.measure === "ordrs")?.give(422, failure);
     await bad;
@@ -63,7 +63,26 @@ describe("questions", () => {
   it("do not end in silence when the application is away", async () => {
     const figures = useFigures();
     vi.stubGlobal("fetch", () => Promise.reject(new TypeError("refused")));
-    await figures.ask(view("orders"));
+    await figures.ask(view("orders"), 1);
     expect(figures.failure?.kind).toBe("away");
+  });
+});
+
+describe("a new version of the ledger", () => {
+  it("is asked for again, though the question is the same", async () => {
+    const figures = useFigures();
+    const first = figures.ask(view("orders"), 1);
+    asked[0]?.give(200, { version: 1, columns: [] });
+    await first;
+    const count = asked.length;
+    await figures.ask(view("orders"), 1);
+    expect(asked.length).toBe(count);
+    const second = figures.ask(view("orders"), 2);
+    asked
+      .filter((each) => each.url.includes("answers"))
+      .at(-1)
+      ?.give(200, { version: 2, columns: [] });
+    await second;
+    expect(figures.answer).toMatchObject({ version: 2 });
   });
 });

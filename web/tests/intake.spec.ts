@@ -1,12 +1,22 @@
 import { createPinia, setActivePinia } from "pinia";
 import { beforeEach, describe, expect, it, vi } from "vitest";
+import type { Finding } from "@/contract";
+import { bothReadings } from "@/model/readings";
 import { useIntake } from "@/state/intake";
+import { usePostings } from "@/state/postings";
+import { findingWords } from "@/words/intake";
 
 /** Answers that are given when the test says so. */
-const waiting: { url: string; give: (body: unknown) => void }[] = [];
+const waiting: { url: string; method: string; give: (body: unknown) => void }[] = [];
 
 function ready(url: string, body: unknown): void {
   for (const each of waiting.filter((one) => one.url.includes(url))) each.give(body);
+}
+
+async function asked(url: string, method = "GET"): Promise<void> {
+  await vi.waitFor(() =>
+    expect(waiting.some((each) => each.url.includes(url) && each.method === method)).toBe(true),
+  );
 }
 
 beforeEach(() => {
@@ -14,25 +24,75 @@ beforeEach(() => {
   waiting.length = 0;
   vi.stubGlobal(
     "fetch",
-    (url: string) =>
+    (url: string, init: RequestInit) =>
       new Promise((resolve) => {
         const give = (body: unknown): void =>
           resolve(new Response(JSON.stringify(body), { headers: { "content-type": "application/json" } }));
-        waiting.push({ url, give });
+        waiting.push({ url, method: init.method ?? "GET", give });
       }),
   );
 });
 
 describe("posted files", () => {
   it("are those of the ledger that is open, though another one's answer comes later", async () => {
-    const intake = useIntake();
-    const slow = intake.readBatches("Large");
-    const quick = intake.readBatches("Small");
+    const postings = usePostings();
+    const slow = postings.refresh("Large");
+    const quick = postings.refresh("Small");
     ready("name=Small", [{ id: 2 }]);
     await quick;
     ready("name=Large", [{ id: 1 }]);
     await slow;
-    expect(intake.batches).toEqual([{ id: 2 }]);
-    expect(intake.months).toEqual([{ id: 2 }]);
+    expect(postings.batches).toEqual([{ id: 2 }]);
+    expect(postings.months).toEqual([{ id: 2 }]);
+  });
+});
+
+describe("reading files", () => {
+  it("is followed to its end, and can be stopped", async () => {
+    const intake = useIntake();
+    const dropping = intake.drop("Own", [new File(["a"], "a.csv")]);
+    await asked("/api/stagings", "POST");
+    ready("/api/stagings", {
+      id: "j1",
+      state: "running",
+      doing: "Reading a.csv: 200 rows",
+      done: 200,
+      total: 0,
+    });
+    await vi.waitFor(() => expect(intake.job?.doing).toBe("Reading a.csv: 200 rows"));
+    intake.stop();
+    await asked("/api/jobs/j1", "DELETE");
+    await asked("/api/jobs/j1");
+    const failure = {
+      kind: "stopped",
+      message: "Stopped as asked. Nothing was changed.",
+      part: null,
+      way_out: null,
+    };
+    ready("/api/jobs/j1", { id: "j1", state: "stopped", doing: "", done: 0, total: 0, failure });
+    await dropping;
+    expect(intake.failure?.kind).toBe("stopped");
+    expect(intake.staging).toBeNull();
+    expect(intake.busy).toBe("");
+  });
+});
+
+describe("dates that can be read in two ways", () => {
+  it("are shown in both, for rows where that differs", () => {
+    expect(bothReadings(["14.03.2026", "03.04.2026", "05.05.2026", "1/2/26", "6/7/26"])).toEqual([
+      "03.04.2026: 3 Apr 2026 or 4 Mar 2026",
+      "1/2/26: 1 Feb 2026 or 2 Jan 2026",
+    ]);
+    expect(bothReadings(["2026-03-04", "none"])).toEqual([]);
+  });
+});
+
+describe("findings", () => {
+  it("say what and how many", () => {
+    const finding = { code: "near_members", weight: "look", count: 1, about: "sales_rep" } as Finding;
+    expect(findingWords(finding)).toBe("1 member of sales rep nearly like another");
+    expect(findingWords({ ...finding, code: "weeks_without_lines", count: 2 })).toBe(
+      "2 stretches of a week or more without lines",
+    );
   });
 });

@@ -112,7 +112,8 @@ def corrected(table: TextTable, corrections: Iterable[Correction]) -> TextTable:
             if column.header != each.column:
                 continue
             if each.row is None:
-                texts = [each.to if text.strip() == each.text.strip() else text for text in column.texts]
+                wrong = each.text.strip()
+                texts = [each.to if text == wrong else text for text in column.stripped]
                 columns[at] = TextColumn(column.header, texts, column.codes)
             elif (row := int(np.searchsorted(table.rows, each.row))) < len(table) and table.rows[row] == each.row:
                 codes = column.codes.copy()
@@ -178,13 +179,13 @@ def _add_undated(problems: Problems, mapping: Mapping, day: NDArray[np.int32]) -
 
 def _members(column: TextColumn, kept: NDArray[np.int64], merges: Sequence[Merge] = ()) -> TextColumn:
     """Members are told apart by key as typed; only white space around it is no part of it. Merges are decisions (section 1)."""
+    if column.clean and not merges:
+        return TextColumn(column.header, column.texts, column.codes[kept], clean=True)
     into = {each.member: each.into for each in merges}
-    texts = [into.get(text.strip(), text.strip()) for text in column.texts]
-    if len(set(texts)) == len(texts):
-        return TextColumn(column.header, texts, column.codes[kept])
+    texts = [into.get(text, text) for text in column.stripped]
     order = {text: at for at, text in enumerate(dict.fromkeys(texts))}
     again = np.array([order[text] for text in texts], np.uint32)
-    return TextColumn(column.header, list(order), again[column.codes[kept]])
+    return TextColumn(column.header, list(order), again[column.codes[kept]], clean=True)
 
 
 def _marked(table: TextTable, mapping: Mapping) -> NDArray[np.bool_]:

@@ -20,6 +20,8 @@ DATE_FORMATS: tuple[DateFormat, ...] = ("year_month_day", "day_month_year", "mon
 PERIOD_FORMATS: tuple[DateFormat, ...] = ("year_month", "month_year", "year_week")
 #: Two-digit years are 1970 to 2069.
 FIRST_SHORT_YEAR = 70
+#: Texts by which a column is told to have no dates at all.
+GLANCE = 300
 #: Days that lines may have: others are typing errors, and a ledger's columns span 179 years at most.
 FIRST_DAY, LAST_DAY = date(1950, 1, 1), date(2120, 12, 31)
 
@@ -168,6 +170,9 @@ def date_formats(texts: Iterable[str], among: tuple[DateFormat, ...] = DATE_FORM
     """
     filled = [text for text in texts if text.strip()]
     if not filled:
+        return []
+    first = filled[:GLANCE]
+    if all(sum(read_date(text, form) is not None for text in first) * 3 < len(first) for form in among):
         return []
     readings = {form: [read_date(text, form) for text in filled] for form in among}
     scored = [(sum(day is not None for day in days), form) for form, days in readings.items()]

@@ -188,15 +188,17 @@ def _piece(batch: pa.RecordBatch, headers: tuple[str, ...], rows: np.ndarray, pr
     columns = []
     filled = np.zeros(batch.num_rows, bool)
     for header, values in zip(headers, batch.columns, strict=True):
-        texts = values.dictionary.to_pylist()
-        codes = values.indices.to_numpy().astype(np.uint32)
-        if len(texts) and pc.max(pc.utf8_length(values.dictionary)).as_py() > LONGEST_FIELD:
-            longest = next(at for at, text in enumerate(texts) if len(text) > LONGEST_FIELD)
+        texts, codes = values.dictionary, values.indices.to_numpy().astype(np.uint32)
+        if len(texts) and pc.max(pc.utf8_length(texts)).as_py() > LONGEST_FIELD:
+            longest = int(np.argmax(pc.utf8_length(texts).to_numpy()))
             row = int(rows[int(np.flatnonzero(codes == longest)[0])])
             raise UnreadableFileError(
-                name, f"row {row:,} has a field of {len(texts[longest]):,} characters.", f"A field has at most {LONGEST_FIELD:,}."
+                name,
+                f"row {row:,} has a field of {len(texts[longest].as_py()):,} characters.",
+                f"A field has at most {LONGEST_FIELD:,}.",
             )
-        filled |= np.array([bool(text.strip()) for text in texts], bool)[codes] if len(texts) else False
-        columns.append(TextColumn(header, texts, codes))
+        trimmed = pc.utf8_trim_whitespace(texts)
+        filled |= pc.not_equal(trimmed, "").to_numpy(zero_copy_only=False)[codes] if len(texts) else False
+        columns.append(TextColumn(header, texts, codes, clean=bool(trimmed.equals(texts))))
     table = TextTable(name, columns, rows, problems, int((~filled).sum()))
     return table if filled.all() else table.taken(np.flatnonzero(filled))

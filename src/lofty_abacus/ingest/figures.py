@@ -40,14 +40,13 @@ def numbers_of(problems: Problems, use: ColumnUse, least_scale: int, *, required
     column = column_of(problems.table, use)
     mark = use.decimal_mark
     assert mark is not None, "the mapping was checked"
-    plain = read_plain_numbers(column.texts, mark) if column.texts else None
-    blank = np.array([not text.strip() for text in column.texts], bool)
-    if plain is not None and not (required and blank.any()):
+    plain = read_plain_numbers(column.stripped, mark) if len(column.codes) else None
+    if plain is not None and not (required and column.blank.any()):
         minor, scale = plain
         if scale < least_scale:
             minor, scale = minor * 10 ** (least_scale - scale), least_scale
         if not len(minor) or int(np.abs(minor).max()) < 10**17:
-            return Numbers(minor[column.codes], scale, blank[column.codes])
+            return Numbers(minor[column.codes], scale, column.blank)
     reason = f"is no exact number of at most 9 decimals with a decimal {mark}"
     values = parsed(problems, use, partial(read_number, mark=mark), reason, required=required)
     return _at_one_scale(problems, use.column, values, column.codes, least_scale)

@@ -45,7 +45,8 @@ def _neighbours(member: str) -> list[str]:
     folded = _folded(member)
     if len(folded) < SHORTEST or len(folded) > LONGEST:
         return [folded] if folded else []
-    return [folded, *(folded[:at] + folded[at + 1 :] for at in range(len(folded)))]
+    # Digits are never what two names differ by, so they stay in every neighbour: codes have few.
+    return [folded, *(folded[:at] + folded[at + 1 :] for at, letter in enumerate(folded) if not letter.isdigit())]
 
 
 def _are_near(one: str, other: str) -> bool:

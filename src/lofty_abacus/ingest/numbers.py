@@ -19,6 +19,8 @@ from lofty_abacus.core.money import decimal_parts
 DecimalMark = Literal["point", "comma"]
 #: Digits that spreadsheets keep of a number; what a binary float holds beyond them was never typed.
 DIGITS = 15
+#: Texts by which a column is told to have no numbers at all.
+GLANCE = 300
 _SIGNS = re.compile(r"[\s\u00a0\u202f'’]|[$€£¥₹]|\b[A-Z]{3}\b")
 _POINT = re.compile(r"[+-]?(?:\d{1,3}(?:,\d{3})+|\d*)(?:\.\d*)?")
 _COMMA = re.compile(r"[+-]?(?:\d{1,3}(?:\.\d{3})+|\d*)(?:,\d*)?")
@@ -58,6 +60,9 @@ def decimal_marks(texts: Iterable[str]) -> list[DecimalMark]:
     """
     filled = [text for text in texts if text.strip()]
     if not filled:
+        return []
+    first = filled[:GLANCE]
+    if all(sum(read_number(text, mark) is not None for text in first) * 3 < len(first) for mark in ("point", "comma")):
         return []
     readings = {mark: [read_number(text, mark) for text in filled] for mark in ("point", "comma")}
     counts = {mark: sum(value is not None for value in values) for mark, values in readings.items()}

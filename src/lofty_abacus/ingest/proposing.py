@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 from typing import Literal
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
 from lofty_abacus.ingest.dates import PERIOD_FORMATS, DateFormat, date_formats, month_of, part_of_date, serial_dates
 from lofty_abacus.ingest.mapping import NUMBERS, ColumnUse, FileKind, Mapping, Role, plain_name
-from lofty_abacus.ingest.numbers import decimal_marks, read_number
+from lofty_abacus.ingest.numbers import DecimalMark, decimal_marks, read_number
 from lofty_abacus.ingest.table import TextColumn, TextTable
 
 #: Words that headings use, by role; an exact word counts more than a part of one.
@@ -142,7 +143,7 @@ def refreshed(mapping: Mapping, table: TextTable) -> Mapping:
             if use.date_format not in found:
                 use = replace(use, date_format=found[0] if len(found) == 1 else None)
         elif column is not None and use.role in NUMBERS:
-            marks = decimal_marks(column.texts[:MOST_TEXTS_READ])
+            marks = _marks(column)
             if use.decimal_mark not in marks and marks:
                 use = replace(use, decimal_mark=marks[0] if len(marks) == 1 else None)
         columns.append(use)
@@ -167,7 +168,7 @@ def _kind(table: TextTable) -> FileKind:
     """
     dated = [column for column in table.columns if _formats(column)]
     valid_from = [column for column in dated if plain_name(column.header) in VALID_WORDS]
-    has_amount = any(_score(column.header, "amount") and decimal_marks(column.texts[:1000]) for column in table.columns)
+    has_amount = any(_score(column.header, "amount") and _marks(column) for column in table.columns)
     if len(dated) == len(valid_from) == 1 and not has_amount and dated[0] is not table.columns[0]:
         return "lookup"
     has_date = bool(dated) or len(_date_parts(table)) > 1
@@ -193,7 +194,7 @@ def _date_parts(table: TextTable) -> dict[str, Role]:
 
 
 def _line_columns(table: TextTable) -> tuple[ColumnUse, ...]:
-    roles: dict[str, Role] = {} if any(date_formats(c.texts[:MOST_TEXTS_READ]) for c in table.columns) else _date_parts(table)
+    roles: dict[str, Role] = {} if any(_days(column) for column in table.columns) else _date_parts(table)
     facts = {column.header: _facts(column) for column in table.columns}
     pairs = sorted(
         ((-_score(column.header, role), at, role) for at, column in enumerate(table.columns) for role in WORDS),
@@ -240,7 +241,7 @@ def _looks_counted(column: TextColumn, facts: tuple[bool, bool]) -> bool:
 
 
 def _decimals_seen(column: TextColumn) -> int:
-    marks = decimal_marks(column.texts[:1000])
+    marks = _marks(column)
     values = [read_number(text, marks[0]) for text in column.texts[:1000]] if marks else []
     return sum(value[1] for value in values if value)
 
@@ -251,7 +252,7 @@ def _use(column: TextColumn, role: Role | None) -> ColumnUse:
         formats = _formats(column)
         return ColumnUse(column.header, role, date_format=formats[0] if len(formats) == 1 else None)
     if role in NUMBERS:
-        marks = decimal_marks(column.texts[:MOST_TEXTS_READ])
+        marks = _marks(column)
         return ColumnUse(column.header, role, decimal_mark=marks[0] if len(marks) == 1 else None)
     if role in ("line", "marker", "date_year", "date_month", "date_day"):
         return ColumnUse(column.header, role)
@@ -262,17 +263,32 @@ def _use(column: TextColumn, role: Role | None) -> ColumnUse:
 
 def _formats(column: TextColumn) -> list[DateFormat]:
     """How a column's dates can be read; serial numbers and periods count only under a heading that says date or period."""
-    texts = column.texts[:MOST_TEXTS_READ]
-    formats = date_formats(texts)
+    texts, formats = column.texts[:MOST_TEXTS_READ], _days(column)
     if formats or not (_score(column.header, "date") or plain_name(column.header) in VALID_WORDS):
         return formats
     return ["spreadsheet_serial"] if serial_dates(texts) else date_formats(texts, PERIOD_FORMATS)
 
 
+#: What columns were found to be: several questions about a file ask it again.
+_days_found: WeakKeyDictionary[TextColumn, list[DateFormat]] = WeakKeyDictionary()
+_marks_found: WeakKeyDictionary[TextColumn, list[DecimalMark]] = WeakKeyDictionary()
+
+
+def _days(column: TextColumn) -> list[DateFormat]:
+    if column not in _days_found:
+        _days_found[column] = date_formats(column.texts[:MOST_TEXTS_READ])
+    return _days_found[column]
+
+
+def _marks(column: TextColumn) -> list[DecimalMark]:
+    if column not in _marks_found:
+        _marks_found[column] = decimal_marks(column.texts[:MOST_TEXTS_READ])
+    return _marks_found[column]
+
+
 def _facts(column: TextColumn) -> tuple[bool, bool]:
     """(is a number column, is a date column)."""
-    texts = column.texts[:MOST_TEXTS_READ]
-    return bool(decimal_marks(texts)), bool(date_formats(texts))
+    return bool(_marks(column)), bool(_days(column))
 
 
 def _score(header: str, role: Role) -> int:
@@ -298,6 +314,8 @@ def _sign(table: TextTable, mapping: Mapping) -> Literal["positive", "negative"]
     column = table.column(use.column) if use else None
     if use is None or column is None or use.decimal_mark is None or not len(column.codes):
         return "positive"
+    if mapping.kind != "returns" and not mapping.return_marks:
+        return "positive"
     values = np.array([value[0] < 0 if (value := read_number(text, use.decimal_mark)) else False for text in column.texts])
     zero = np.array([not value[0] if (value := read_number(text, use.decimal_mark)) else True for text in column.texts])
     chosen = ~zero[column.codes]
@@ -305,8 +323,6 @@ def _sign(table: TextTable, mapping: Mapping) -> Literal["positive", "negative"]
     marks = table.column(marker.column) if marker else None
     if marks is not None:
         chosen &= np.array([text.strip() in mapping.return_marks for text in marks.texts])[marks.codes]
-    elif mapping.kind != "returns":
-        return "positive"
     negative = values[column.codes][chosen]
     if not len(negative):
         return "positive"

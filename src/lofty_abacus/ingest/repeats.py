@@ -24,9 +24,9 @@ class Repeats:
 
     def of_column(self, column: TextColumn) -> NDArray[np.bool_]:
         """Which records of the next piece repeat a text that came before; blank texts never do. bool[n]."""
-        texts = [text.strip() for text in column.texts]
+        texts = column.stripped
         hashes = _hashes(texts)[column.codes]
-        filled = np.array([bool(text) for text in texts], bool)[column.codes] if texts else np.zeros(0, bool)
+        filled = ~column.blank
         self._hashes.append(hashes[filled])
         doubtful = np.flatnonzero(filled & np.isin(hashes, self._suspects))
         return self._again(len(hashes), doubtful, [texts[column.codes[at]] for at in doubtful.tolist()])

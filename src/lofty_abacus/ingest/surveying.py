@@ -40,7 +40,7 @@ def survey(file: FileTable, progress: Callable[[int], None] = lambda _: None) ->
         else:
             for column, texts in zip(piece.columns, later, strict=True):
                 if len(texts) < MOST_TEXTS:
-                    texts.update(dict.fromkeys(column.texts[: MOST_TEXTS - len(texts)]))
+                    texts.update(dict.fromkeys(column.first_texts(MOST_TEXTS - len(texts))))
         progress(rows)
     if first is None or not rows + wrong:
         raise UnreadableFileError(file.file, "there is a heading row and nothing below it.", "Choose a file with lines.")

@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 
 import numpy as np
+import pyarrow as pa
 from numpy.typing import NDArray
 
 from lofty_abacus.ingest.problems import Problem, UnreadableFileError
@@ -20,13 +22,39 @@ LONGEST_FIELD = 32_000
 Record = tuple[int, list[str]]
 
 
-@dataclass(frozen=True)
 class TextColumn:
-    """A column with each different text once: texts[codes[i]] is the text of record i. codes: u32[n]."""
+    """A column with each different text once: texts[codes[i]] is the text of record i. codes: u32[n].
 
-    header: str
-    texts: list[str]
-    codes: NDArray[np.uint32]
+    clean: whether no text has white space around it. Texts may come as an Arrow array, read into Python when first needed.
+    """
+
+    def __init__(self, header: str, texts: list[str] | pa.Array, codes: NDArray[np.uint32], *, clean: bool = False) -> None:
+        self.header = header
+        self.codes = codes
+        self.clean = clean
+        self._given = texts
+
+    @cached_property
+    def texts(self) -> list[str]:
+        """Each different text once."""
+        given = self._given
+        return given if isinstance(given, list) else given.to_pylist()
+
+    @cached_property
+    def stripped(self) -> list[str]:
+        """The texts without white space around them; two of them may be the same."""
+        return self.texts if self.clean else [text.strip() for text in self.texts]
+
+    @cached_property
+    def blank(self) -> NDArray[np.bool_]:
+        """Which records have no text: bool[n]."""
+        if not len(self.codes):
+            return np.zeros(0, bool)
+        return np.array([not text for text in self.stripped], bool)[self.codes]
+
+    def first_texts(self, count: int) -> list[str]:
+        """Some of the texts."""
+        return self._given[:count] if isinstance(self._given, list) else self._given[:count].to_pylist()
 
     def text(self, at: int) -> str:
         """The text of a record."""
@@ -35,7 +63,7 @@ class TextColumn:
     def taken(self, kept: NDArray[np.int64]) -> TextColumn:
         """The column at some records, without texts that none of them has."""
         used, codes = np.unique(self.codes[kept], return_inverse=True)
-        return TextColumn(self.header, [self.texts[code] for code in used.tolist()], codes.astype(np.uint32))
+        return TextColumn(self.header, [self.texts[code] for code in used.tolist()], codes.astype(np.uint32), clean=self.clean)
 
 
 @dataclass(frozen=True, eq=False)

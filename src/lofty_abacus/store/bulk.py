@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import secrets
 import tempfile
 from collections.abc import Iterable, Sequence
 from pathlib import Path
@@ -17,25 +18,37 @@ def field(value: object) -> str:
     return "\\N" if value is None else str(value).translate(_ESCAPES)
 
 
+def loading_folder(connection: Connection) -> Path:
+    """Where files lie that MariaDB is to load: in the folder that it reads from itself, if it has one here."""
+    folder = connection.exec_driver_sql("SELECT @@secure_file_priv").scalar()
+    return Path(folder if folder and os.access(folder, os.W_OK) else tempfile.gettempdir())
+
+
 def load_rows(connection: Connection, table: str, columns: Sequence[str], rows: Iterable[Sequence[object]]) -> int:
     """Insert rows; returns how many. The table's name is ours, not a user's."""
-    descriptor, name = tempfile.mkstemp(prefix="lofty-load-")
+    folder = loading_folder(connection)
+    path = folder / f"lofty-load-{secrets.token_hex(8)}"
     count = 0
     try:
-        with os.fdopen(descriptor, "w", encoding="utf-8", newline="") as file:
+        with path.open("x", encoding="utf-8", newline="") as file:
             for row in rows:
                 file.write("\t".join(map(field, row)))
                 file.write("\n")
                 count += 1
         if count:
-            load_file(connection, table, columns, Path(name))
+            load_file(connection, table, columns, path)
     finally:
-        Path(name).unlink()
+        path.unlink()
     return count
 
 
 def load_file(connection: Connection, table: str, columns: Sequence[str], path: Path, fields: str = "") -> None:
-    """Load a file of tab-separated fields. fields: how they are written, where not by `field`."""
+    """Load a file of tab-separated fields in the `loading_folder`. fields: how they are written, where not by `field`.
+
+    A file in MariaDB's own folder is read by MariaDB itself, so that Python can work meanwhile.
+    """
+    own = connection.exec_driver_sql("SELECT @@secure_file_priv").scalar()
+    local = "" if own and path.parent == Path(own) else "LOCAL "
     connection.exec_driver_sql(
-        f"LOAD DATA LOCAL INFILE '{path}' INTO TABLE {table} CHARACTER SET utf8mb4 {fields} ({', '.join(columns)})"
+        f"LOAD DATA {local}INFILE '{path}' INTO TABLE {table} CHARACTER SET utf8mb4 {fields} ({', '.join(columns)})"
     )

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import tempfile
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -23,9 +22,9 @@ _OWN = ("batch_id", "file_row", "day", "is_return", "line_ref", "amount", "quant
 
 
 def write_lines(
-    lines: StagedLines, batch_id: int, codes: Sequence[NDArray[np.uint32]], amount_scale: int, quantity_scale: int
-) -> Path:
-    """Write lines to a temporary file, for `load_lines` with the same dimensions. codes: u32[n] per dimension of the lines.
+    path: Path, lines: StagedLines, batch_id: int, codes: Sequence[NDArray[np.uint32]], amount_scale: int, quantity_scale: int
+) -> None:
+    """Write lines to a file, for `load_lines` with the same dimensions. codes: u32[n] per dimension of the lines.
 
     Raises RefusedError where a number does not fit the ledger's scale, with its row.
     """
@@ -44,10 +43,8 @@ def write_lines(
         ],
         names=[*_OWN, *(f"code {at}" for at in range(len(codes)))],
     )
-    with tempfile.NamedTemporaryFile(prefix="lofty-load-", delete=False) as file:
-        options = pa_csv.WriteOptions(include_header=False, delimiter="\t", quoting_style="needed", null_string="NULL")
-        pa_csv.write_csv(table, file, options)
-        return Path(file.name)
+    options = pa_csv.WriteOptions(include_header=False, delimiter="\t", quoting_style="needed", null_string="NULL")
+    pa_csv.write_csv(table, path, options)
 
 
 def load_lines(connection: Connection, ledger_id: int, dimensions: Sequence[str], path: Path) -> None:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+import secrets
+from collections.abc import Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from datetime import UTC, date, datetime
 from decimal import Decimal
+from pathlib import Path
 
 import numpy as np
 from sqlalchemy import Connection, Engine, func, select, text
@@ -17,7 +19,7 @@ from lofty_abacus.actions.records import Placing, PostedFile, Posting, Progress
 from lofty_abacus.core.days import day_number, day_of
 from lofty_abacus.core.money import MAX_SCALE, decimal_text
 from lofty_abacus.ingest.staged import StagedLines, StagedLookup
-from lofty_abacus.store import line_files, line_tables, members
+from lofty_abacus.store import bulk, line_files, line_tables, members
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import Exclusion, exclude, hand_over_exclusions, held_by
 from lofty_abacus.store.ledgers import dimensions
@@ -31,8 +33,6 @@ from lofty_abacus.store.tables import mapping as mapping_table
 from lofty_abacus.store.versions import Held, enter_version, next_version
 
 LOCK_SECONDS = 600
-#: Pieces that are ready while MariaDB still loads one.
-AHEAD = 2
 
 
 def post(
@@ -47,7 +47,12 @@ def post(
         progress("Preparing the ledger", 0, 0)
         prepare_tables(engine, ledger_id, files)
         with transaction(engine) as connection:
-            return _Posting(connection, ledger_id, today, progress, by).write(files, placing)
+            # Each row's dimension and batch were looked up for all rows at once.
+            connection.exec_driver_sql("SET SESSION foreign_key_checks = 0")
+            try:
+                return _Posting(connection, ledger_id, today, progress, by).write(files, placing)
+            finally:
+                connection.exec_driver_sql("SET SESSION foreign_key_checks = 1")
 
 
 @contextmanager
@@ -109,6 +114,7 @@ class _Posting:
         self._amount_scale, self._quantity_scale = int(row[0]), int(row[1])
         self._numbers = {each.name: number for number, each in dimensions(connection, ledger_id)}
         self._codes: dict[str, MemberCodes] = {}
+        self._folder = bulk.loading_folder(connection)
 
     def write(self, files: Sequence[PostedFile], placing: Placing) -> Posting:
         """Write everything, the new version last."""
@@ -232,9 +238,11 @@ class _Posting:
                 self._add(added, piece)
                 if not len(piece):
                     continue
-                while len(waiting) >= AHEAD:
-                    waiting.pop(0).result()
-                waiting.append(loader.submit(self._load(number, piece)))
+                ready = self._prepared(number, piece)
+                # One piece is loaded while the next one is made ready: the connection is never used by both.
+                for each in waiting:
+                    each.result()
+                waiting = [loader.submit(self._load, ready)]
                 self._progress(f"Posting {file.name}", done + added.lines, total)
             for each in waiting:
                 each.result()
@@ -257,7 +265,7 @@ class _Posting:
                 last_line=bounds[1],
             )
         )
-        if added.lines and file.mapping.with_role("line"):
+        if added.lines and (bounds[0] or 0) > 1 and file.mapping.with_role("line"):
             _refuse_repeated(self._connection, self._ledger_id, number, file.name)
         return added
 
@@ -277,8 +285,8 @@ class _Posting:
         added.has_quantity |= piece.quantity is not None and not bool(piece.quantity.missing.all())
         added.has_cost |= piece.cost is not None and not bool(piece.cost.missing.all())
 
-    def _load(self, number: int, piece: StagedLines) -> Callable[[], None]:
-        """Make a piece ready; what is left to do is MariaDB's work."""
+    def _prepared(self, number: int, piece: StagedLines) -> _Prepared:
+        """A piece as files; what is left to do is MariaDB's work."""
         codes: list[np.ndarray] = []
         fresh: list[tuple[int, int, list[str]]] = []
         for name, (_, column) in piece.dimensions.items():
@@ -288,15 +296,23 @@ class _Posting:
             codes.append(mine[column.codes])
             if new:
                 fresh.append((self._numbers[name], first, new))
-        path = line_files.write_lines(piece, number, codes, self._amount_scale, self._quantity_scale)
-        names = list(piece.dimensions)
+        path = self._folder / f"lines-{secrets.token_hex(8)}"
+        line_files.write_lines(path, piece, number, codes, self._amount_scale, self._quantity_scale)
+        return _Prepared(path, list(piece.dimensions), fresh)
 
-        def load() -> None:
-            for dimension_id, first, keys in fresh:
-                members.add_members(self._connection, dimension_id, first, keys)
-            line_files.load_lines(self._connection, self._ledger_id, names, path)
+    def _load(self, ready: _Prepared) -> None:
+        for dimension_id, first, keys in ready.fresh:
+            members.add_members(self._connection, dimension_id, first, keys)
+        line_files.load_lines(self._connection, self._ledger_id, ready.dimensions, ready.path)
 
-        return load
+
+@dataclass(frozen=True)
+class _Prepared:
+    """A piece of lines as a file, with the members that it brings: (dimension, code of the first, keys)."""
+
+    path: Path
+    dimensions: list[str]
+    fresh: list[tuple[int, int, list[str]]]
 
 
 def line_bounds(connection: Connection, ledger_id: int) -> tuple[int, int]:

@@ -64,6 +64,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/database/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Database Preview
+         * @description The first rows of a table or a query in a database of somebody else.
+         */
+        post: operations["post_database_preview_api_database_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/database/stagings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Database Staging
+         * @description Fetch all rows of a table or a query, and stage them.
+         */
+        post: operations["post_database_staging_api_database_stagings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -98,7 +138,11 @@ export interface paths {
         get: operations["get_job_api_jobs__number__get"];
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Delete Job
+         * @description Ask a job to stop; nothing is left of what it did.
+         */
+        delete: operations["delete_job_api_jobs__number__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -139,6 +183,74 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Correction
+         * @description Correct or void a single posted line: a batch of its own.
+         */
+        post: operations["post_correction_api_ledger_corrections_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/mapping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Mapping
+         * @description A mapping with everything that it remembers, to be kept as a file.
+         */
+        get: operations["get_mapping_api_ledger_mapping_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/mappings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Mappings
+         * @description The mappings that files take by themselves.
+         */
+        get: operations["get_mappings_api_ledger_mappings_get"];
+        put?: never;
+        /**
+         * Post Mapping
+         * @description Keep a mapping from elsewhere.
+         */
+        post: operations["post_mapping_api_ledger_mappings_post"];
+        /**
+         * Delete Mapping
+         * @description Let no file take a mapping by itself any more.
+         */
+        delete: operations["delete_mapping_api_ledger_mappings_delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -198,6 +310,50 @@ export interface paths {
          * @description Take a withdrawn file in again.
          */
         post: operations["post_restoration_api_ledger_restorations_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Settings
+         * @description What a ledger is counted by.
+         */
+        get: operations["get_settings_api_ledger_settings_get"];
+        /**
+         * Put Settings
+         * @description Change what a ledger is counted by; lines stay as they are.
+         */
+        put: operations["put_settings_api_ledger_settings_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Versions
+         * @description The journal: every version, who made it and how, and what it holds.
+         */
+        get: operations["get_versions_api_ledger_versions_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -295,11 +451,15 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Get Stagings
+         * @description Everything that waits to be posted to a ledger: dropped, from the inbox, or from a database.
+         */
+        get: operations["get_stagings_api_stagings_get"];
         put?: never;
         /**
          * Post Staging
-         * @description Drop files: they are read, and a mapping is proposed for each.
+         * @description Drop files: the job reads them, proposes a mapping for each, and gives a staging.
          */
         post: operations["post_staging_api_stagings_post"];
         delete?: never;
@@ -352,6 +512,106 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/stagings/{number}/checking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Checking
+         * @description The same in the background, for files that take a while.
+         */
+        post: operations["post_checking_api_stagings__number__checking_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stagings/{number}/correction": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Correction
+         * @description Read a text as another, in one row or wherever it stands.
+         */
+        put: operations["put_correction_api_stagings__number__correction_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stagings/{number}/expected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Expected
+         * @description Say what a file must hold.
+         */
+        put: operations["put_expected_api_stagings__number__expected_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stagings/{number}/files/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete File
+         * @description Leave a file out.
+         */
+        delete: operations["delete_file_api_stagings__number__files__file__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stagings/{number}/files/{file}/unreadable.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Unreadable
+         * @description Every value of a file that cannot be read, as a file of its own.
+         */
+        get: operations["get_unreadable_api_stagings__number__files__file__unreadable_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stagings/{number}/mapping": {
         parameters: {
             query?: never;
@@ -392,7 +652,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}/sheet": {
+    "/api/stagings/{number}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Preview
+         * @description What posting would change: lines, total, days, every month before and after.
+         */
+        post: operations["post_preview_api_stagings__number__preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stagings/{number}/reading": {
         parameters: {
             query?: never;
             header?: never;
@@ -401,11 +681,31 @@ export interface paths {
         };
         get?: never;
         /**
-         * Put Sheet
-         * @description Read another sheet of a workbook.
+         * Put Reading
+         * @description Read a file otherwise: encoding, separator, quotes, sheet, heading.
          */
-        put: operations["put_sheet_api_stagings__number__sheet_put"];
+        put: operations["put_reading_api_stagings__number__reading_put"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stagings/{number}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Rows
+         * @description The rows that a finding is about, as they stand in the file.
+         */
+        post: operations["post_rows_api_stagings__number__rows_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -516,7 +816,10 @@ export interface components {
         };
         /**
          * BatchRecord
-         * @description A posted file. amount: net total as decimal text. active: whether it counts in the current version.
+         * @description A posted file, or a correction of a line.
+         *
+         *     amount: net total as decimal text. active: whether it counts in the current version.
+         *     posted_by: who posted it. reason: of a correction.
          */
         BatchRecord: {
             /** Active */
@@ -546,6 +849,16 @@ export interface components {
              * Format: date-time
              */
             posted_at: string;
+            /**
+             * Posted By
+             * @default
+             */
+            posted_by: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
             /** Version */
             version: number;
         };
@@ -649,15 +962,21 @@ export interface components {
          * @description What one column stands for.
          *
          *     name: the dimension's or level's name; for `key` the dimension that the lookup's keys belong to; for `level_name` the level
-         *     whose members it names. date_format, decimal_mark: null while the analyst must choose.
+         *     whose members it names. date_format, decimal_mark: null while the analyst must choose. description: what the dimension or
+         *     figure means in this ledger (whose region: the customer's or the rep's).
          */
         ColumnUse: {
             /** Column */
             column: string;
             /** Date Format */
-            date_format?: ("year_month_day" | "day_month_year" | "month_day_year" | "spreadsheet_serial") | null;
+            date_format?: ("year_month_day" | "day_month_year" | "month_day_year" | "spreadsheet_serial" | "year_month" | "month_year" | "year_week") | null;
             /** Decimal Mark */
             decimal_mark?: ("point" | "comma") | null;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
             /**
              * Name
              * @default
@@ -667,7 +986,30 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "date" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "price" | "discount" | "marker" | "key" | "key_name" | "level" | "level_name" | "not_used";
+            role: "date" | "date_year" | "date_month" | "date_day" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "price" | "discount" | "marker" | "key" | "key_name" | "level" | "level_name" | "valid_from" | "not_used";
+        };
+        /**
+         * Correction
+         * @description A text of a column that is read as another: in one row of one file, or (row null) wherever it stands.
+         */
+        Correction: {
+            /** Column */
+            column: string;
+            /** Row */
+            row?: number | null;
+            /** Text */
+            text: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * CorrectionShape
+         * @description A text of a staged file that is read as another.
+         */
+        CorrectionShape: {
+            correction: components["schemas"]["Correction"];
+            /** File */
+            file: number;
         };
         /**
          * CountedFilter
@@ -683,6 +1025,38 @@ export interface components {
             exclude: boolean;
             /** Members */
             members: (string | null)[];
+        };
+        /**
+         * DatabasePreview
+         * @description Headings and the first rows of a query.
+         */
+        DatabasePreview: {
+            /** Headers */
+            headers: string[];
+            /** Rows */
+            rows: string[][];
+        };
+        /**
+         * DatabaseShape
+         * @description A database of somebody else by URL, and a table's name or a SELECT.
+         */
+        DatabaseShape: {
+            /** Query */
+            query: string;
+            /** Url */
+            url: string;
+        };
+        /**
+         * DatabaseStagingShape
+         * @description The same, to be staged for a ledger.
+         */
+        DatabaseStagingShape: {
+            /** Ledger */
+            ledger: string;
+            /** Query */
+            query: string;
+            /** Url */
+            url: string;
         };
         /**
          * DayRange
@@ -701,10 +1075,66 @@ export interface components {
             last: string;
         };
         /**
+         * DaysFound
+         * @description Days from first to last that a finding is about.
+         */
+        DaysFound: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+        };
+        /**
+         * Described
+         * @description What a dimension, or 'amount', 'quantity', 'cost', means in a ledger.
+         */
+        Described: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Expected
+         * @description What an analyst knows that a file holds, from elsewhere; null: not said. amount: decimal text.
+         */
+        Expected: {
+            /** Amount */
+            amount?: string | null;
+            /** Lines */
+            lines?: number | null;
+        };
+        /**
+         * ExpectedShape
+         * @description What a staged file must hold.
+         */
+        ExpectedShape: {
+            expected: components["schemas"]["Expected"];
+            /** File */
+            file: number;
+        };
+        /**
+         * ExportedMapping
+         * @description A mapping as it leaves one ledger for another. headings: of the files that it is for, in their order.
+         */
+        ExportedMapping: {
+            /** Form */
+            form: string;
+            /** Headings */
+            headings: string[];
+            mapping: components["schemas"]["Mapping"];
+        };
+        /**
          * Failure
          * @description What went wrong.
          *
-         *     kind: question, mapping, refused, not_found, taken, unreadable, form, away, ours. part: of the statement or form.
+         *     kind: question, mapping, refused, not_found, taken, unreadable, form, stopped, away, ours. part: of the statement or form.
          */
         Failure: {
             /** Kind */
@@ -737,10 +1167,23 @@ export interface components {
             last: string;
         };
         /**
+         * FeedDeclared
+         * @description Between which days a feed is declared complete; null: by its lines.
+         */
+        FeedDeclared: {
+            /** Covers From */
+            covers_from?: string | null;
+            /** Covers Through */
+            covers_through?: string | null;
+            /** Feed */
+            feed: string;
+        };
+        /**
          * FileCheck
          * @description What one file would bring. blocking: sentences that must be dealt with before posting; empty: ready.
          *
-         *     amount: net control total. problems, repeated: the first of them, their number in the count beside.
+         *     amount: net control total; returned: the refunds in it, as a positive figure. left_out: rows not taken, by decision or as
+         *     problems. lines of a lookup are its keys.
          */
         FileCheck: {
             /** Amount */
@@ -749,10 +1192,10 @@ export interface components {
             blank_rows: number;
             /** Blocking */
             blocking: string[];
-            /** Days Without Lines */
-            days_without_lines: number;
             /** File */
             file: string;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
             /** First Day */
             first_day: string | null;
             /** Kind */
@@ -763,24 +1206,57 @@ export interface components {
             left_out: number;
             /** Lines */
             lines: number;
-            /** Lines After Today */
-            lines_after_today: number;
             /** Months */
             months: components["schemas"]["MonthCheck"][];
-            /** Problem Count */
-            problem_count: number;
-            /** Problems */
-            problems: components["schemas"]["Problem"][];
-            /** Repeated */
-            repeated: components["schemas"]["Problem"][];
-            /** Repeated Count */
-            repeated_count: number;
             /** Return Lines */
             return_lines: number;
+            /** Returned */
+            returned: string;
             /** Sale Lines */
             sale_lines: number;
-            /** Set Aside */
-            set_aside: components["schemas"]["Problem"][];
+        };
+        /**
+         * Finding
+         * @description Something that a check found.
+         *
+         *     weight: stop (must be dealt with) or look. count: how many rows, members, days or keys. amount: their net total, where it has
+         *     one. about: the dimension, column or bound that is meant. problems, members, days: the first of them.
+         */
+        Finding: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /** Amount */
+            amount?: string | null;
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "unreadable" | "line_ids_repeated" | "line_ids_posted" | "rows_identical" | "set_aside" | "days_without_lines" | "weeks_without_lines" | "after_today" | "outside_coverage" | "outlying_amounts" | "outlying_quantities" | "new_members" | "near_members" | "not_mapped" | "returns_sign" | "returns_unmatched" | "returns_early" | "returns_large" | "lookup_conflicts" | "lookup_changes" | "lookup_leaves_out";
+            /** Count */
+            count: number;
+            /**
+             * Days
+             * @default []
+             */
+            days: components["schemas"]["DaysFound"][];
+            /**
+             * Members
+             * @default []
+             */
+            members: components["schemas"]["MemberFound"][];
+            /**
+             * Problems
+             * @default []
+             */
+            problems: components["schemas"]["Problem"][];
+            /**
+             * Weight
+             * @enum {string}
+             */
+            weight: "stop" | "look";
         };
         /** HTTPValidationError */
         HTTPValidationError: {
@@ -789,9 +1265,10 @@ export interface components {
         };
         /**
          * Job
-         * @description A piece of work: what is being done now, how far it is, and how it ended.
+         * @description A piece of work: what is being done now, how far it is, and how it ended. What it gave stands in the field of its kind.
          */
         Job: {
+            check?: components["schemas"]["StagingCheck"] | null;
             /** Doing */
             doing: string;
             /** Done */
@@ -799,12 +1276,14 @@ export interface components {
             failure?: components["schemas"]["Failure"] | null;
             /** Id */
             id: string;
-            result?: components["schemas"]["Posting"] | null;
+            posting?: components["schemas"]["Posting"] | null;
+            preview?: components["schemas"]["PostingPreview"] | null;
+            staging?: components["schemas"]["Staging"] | null;
             /**
              * State
              * @enum {string}
              */
-            state: "running" | "done" | "failed";
+            state: "running" | "done" | "failed" | "stopped";
             /** Total */
             total: number;
         };
@@ -836,6 +1315,13 @@ export interface components {
             dimensions: components["schemas"]["OfferedDimension"][];
             /** Feeds */
             feeds: components["schemas"]["FeedDays"][];
+            /** Inbox */
+            inbox: string;
+            /**
+             * Line Grain
+             * @enum {string}
+             */
+            line_grain: "day" | "week" | "month";
             /** Lines */
             lines: number;
             /** Measures */
@@ -867,6 +1353,75 @@ export interface components {
             name: string;
             /** Version */
             version: number;
+        };
+        /**
+         * LedgerSettings
+         * @description What a ledger is counted by. line_grain: what its lines stand for, days or whole weeks or months.
+         *
+         *     amount_decimals, quantity_decimals: the ledger's scale, which can only grow.
+         */
+        LedgerSettings: {
+            /** Amount Decimals */
+            amount_decimals: number;
+            /** As Of */
+            as_of: components["schemas"]["PinnedDay"] | components["schemas"]["LastPostedDay"];
+            calendar: components["schemas"]["CalendarSettings"];
+            /**
+             * Coverage
+             * @default []
+             */
+            coverage: components["schemas"]["FeedDeclared"][];
+            /** Currency */
+            currency: string;
+            /**
+             * Descriptions
+             * @default []
+             */
+            descriptions: components["schemas"]["Described"][];
+            /**
+             * Line Grain
+             * @enum {string}
+             */
+            line_grain: "day" | "week" | "month";
+            /** Name */
+            name: string;
+            /** Quantity Decimals */
+            quantity_decimals: number;
+            /** Time Zone */
+            time_zone: string;
+        };
+        /**
+         * LineChange
+         * @description What is changed of a posted line; null: as it was. Numbers as decimal text, "" for none. members: keys by dimension.
+         */
+        LineChange: {
+            /** Amount */
+            amount?: string | null;
+            /** Cost */
+            cost?: string | null;
+            /** Day */
+            day?: string | null;
+            /** Members */
+            members?: {
+                [key: string]: string;
+            };
+            /** Quantity */
+            quantity?: string | null;
+            /** Side */
+            side?: ("sale" | "return") | null;
+        };
+        /**
+         * LineCorrection
+         * @description A posted line that is changed, or (change null) voided, and why.
+         */
+        LineCorrection: {
+            change?: components["schemas"]["LineChange"] | null;
+            /** Ledger */
+            ledger: string;
+            /** Line */
+            line: number;
+            /** Reason */
+            reason: string;
         };
         /**
          * LinesPage
@@ -913,27 +1468,55 @@ export interface components {
         };
         /**
          * Mapping
-         * @description The use of every column. name: the feed's name. returns_are: how a returns file, or marked lines, write their figures.
+         * @description The use of every column. name: the feed's name.
          *
+         *     returns_are: how a returns file, or marked lines, write their figures; null while the analyst must choose.
          *     covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
-         *     repeated: what happens to a line whose line id came before. unreadable: what happens to a line with a value that cannot be
-         *     read. round_to: decimals to which an amount computed from quantity, price and discount is rounded; null: not at all.
-         *     return_marks: texts of the marker column that mean a return. sheet: of a workbook; null: the first that is not hidden.
+         *     repeated: what happens to a line whose line id came before; identical: to a row that is the same as one before in every field.
+         *     unreadable: what happens to a line with a value that cannot be read. round_to: decimals to which an amount computed from
+         *     quantity, price and discount is rounded; null: not at all. return_marks: texts of the marker column that mean a return.
+         *     corrections: texts read as others, wherever they stand. merges: members posted as others.
+         *     conflicts: which row counts where a lookup's key comes twice with other values. valid_from: the day (ISO) from which a lookup
+         *     without days of its own holds; null: it holds for all days, those of the past too.
          */
         Mapping: {
             /** Columns */
             columns: components["schemas"]["ColumnUse"][];
+            /**
+             * Conflicts
+             * @default refuse
+             * @enum {string}
+             */
+            conflicts: "refuse" | "first" | "last";
+            /**
+             * Corrections
+             * @default []
+             */
+            corrections: components["schemas"]["Correction"][];
             /** Covers From */
             covers_from?: string | null;
             /** Covers Through */
             covers_through?: string | null;
             /**
+             * Identical
+             * @default keep
+             * @enum {string}
+             */
+            identical: "keep" | "leave_out";
+            /**
              * Kind
              * @enum {string}
              */
             kind: "sales" | "returns" | "lookup";
+            /**
+             * Merges
+             * @default []
+             */
+            merges: components["schemas"]["Merge"][];
             /** Name */
             name: string;
+            /** @default {} */
+            reading: components["schemas"]["Reading"];
             /**
              * Repeated
              * @default refuse
@@ -948,19 +1531,27 @@ export interface components {
             /**
              * Returns Are
              * @default positive
-             * @enum {string}
              */
-            returns_are: "positive" | "negative";
+            returns_are: ("positive" | "negative") | null;
             /** Round To */
             round_to?: number | null;
-            /** Sheet */
-            sheet?: string | null;
             /**
              * Unreadable
              * @default refuse
              * @enum {string}
              */
             unreadable: "refuse" | "leave_out";
+            /** Valid From */
+            valid_from?: string | null;
+        };
+        /**
+         * MappingImport
+         * @description A mapping for a ledger, as another one exported it.
+         */
+        MappingImport: {
+            exported: components["schemas"]["ExportedMapping"];
+            /** Ledger */
+            ledger: string;
         };
         /**
          * MappingShape
@@ -970,6 +1561,22 @@ export interface components {
             /** File */
             file: number;
             mapping: components["schemas"]["Mapping"];
+        };
+        /**
+         * MemberFound
+         * @description A member that a finding is about. lines, amount.
+         *
+         *     Of the file (of a lookup: of the posted lines). near: the one it resembles.
+         */
+        MemberFound: {
+            /** Amount */
+            amount: string;
+            /** Key */
+            key: string;
+            /** Lines */
+            lines: number;
+            /** Near */
+            near?: string | null;
         };
         /**
          * MemberListed
@@ -990,6 +1597,34 @@ export interface components {
             members: components["schemas"]["MemberListed"][];
             /** Total */
             total: number;
+        };
+        /**
+         * Merge
+         * @description A member of a dimension that is posted as another one, by key.
+         */
+        Merge: {
+            /** Dimension */
+            dimension: string;
+            /** Into */
+            into: string;
+            /** Member */
+            member: string;
+        };
+        /**
+         * MonthChange
+         * @description Lines and net total (decimal text) of a month before and after; all feeds together.
+         */
+        MonthChange: {
+            /** Amount After */
+            amount_after: string;
+            /** Amount Before */
+            amount_before: string;
+            /** Lines After */
+            lines_after: number;
+            /** Lines Before */
+            lines_before: number;
+            /** Month */
+            month: string;
         };
         /**
          * MonthCheck
@@ -1022,6 +1657,12 @@ export interface components {
              * @default EUR
              */
             currency: string;
+            /**
+             * Line Grain
+             * @default day
+             * @enum {string}
+             */
+            line_grain: "day" | "week" | "month";
             /** Name */
             name: string;
             /**
@@ -1054,7 +1695,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "returns_netted" | "after_as_of" | "after_today" | "filtered_out" | "blank_ids" | "lacking" | "feeds_end_apart" | "partly_covered" | "parts_overlap";
+            code: "returns_netted" | "after_as_of" | "after_today" | "filtered_out" | "blank_ids" | "lacking" | "feeds_end_apart" | "partly_covered" | "parts_overlap" | "returns_unplaced" | "levels_as_now";
             /**
              * Lines
              * @default 0
@@ -1071,6 +1712,11 @@ export interface components {
          * @description A dimension or level with its number of members.
          */
         OfferedDimension: {
+            /**
+             * Description
+             * @default
+             */
+            description: string;
             /** Members */
             members: number;
             /** Name */
@@ -1082,11 +1728,18 @@ export interface components {
         };
         /**
          * OfferedMeasure
-         * @description A measure, and why this ledger cannot give it (null: it can).
+         * @description A measure, and why this ledger cannot give it (null.
+         *
+         *     It can). description: what the ledger says of the figures it is made of.
          */
         OfferedMeasure: {
             /** Decimals */
             decimals: number;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
             /**
              * Kind
              * @enum {string}
@@ -1203,6 +1856,24 @@ export interface components {
             kind: "pinned";
         };
         /**
+         * Placing
+         * @description How files are placed beside what is posted.
+         *
+         *     Nothing named: appended. replaces: batches that go out. first_day, last_day: a stretch of days whose lines of the same
+         *     feeds go out, whatever batch they came with.
+         */
+        Placing: {
+            /** First Day */
+            first_day?: string | null;
+            /** Last Day */
+            last_day?: string | null;
+            /**
+             * Replaces
+             * @default []
+             */
+            replaces: number[];
+        };
+        /**
          * PostedMonth
          * @description What a feed has posted in one month (2026-03); amount: net total; hole: whether it is declared not posted.
          */
@@ -1233,15 +1904,24 @@ export interface components {
             version: number;
         };
         /**
-         * PostingShape
-         * @description How staged files are posted: in place of these batches (none: beside what is there).
+         * PostingPreview
+         * @description What goes out, what comes in, and the months that change. days: how many days the lines that come in lie on.
          */
-        PostingShape: {
-            /**
-             * Replaces
-             * @default []
-             */
-            replaces: number[];
+        PostingPreview: {
+            /** Amount In */
+            amount_in: string;
+            /** Amount Out */
+            amount_out: string;
+            /** First Day */
+            first_day: string | null;
+            /** Last Day */
+            last_day: string | null;
+            /** Lines In */
+            lines_in: number;
+            /** Lines Out */
+            lines_out: number;
+            /** Months */
+            months: components["schemas"]["MonthChange"][];
         };
         /**
          * Problem
@@ -1343,6 +2023,33 @@ export interface components {
             side: string;
         };
         /**
+         * Reading
+         * @description How a file's bytes become a table, where that is not left to what they look like (null). quote: "" for none.
+         *
+         *     sheet: of a workbook; null: the first that is not hidden. heading_row: as a spreadsheet counts.
+         */
+        Reading: {
+            /** Encoding */
+            encoding?: string | null;
+            /** Heading Row */
+            heading_row?: number | null;
+            /** Quote */
+            quote?: string | null;
+            /** Separator */
+            separator?: string | null;
+            /** Sheet */
+            sheet?: string | null;
+        };
+        /**
+         * ReadingShape
+         * @description How a staged file's bytes become a table.
+         */
+        ReadingShape: {
+            /** File */
+            file: number;
+            reading: components["schemas"]["Reading"];
+        };
+        /**
          * Restoration
          * @description A withdrawn batch to be taken in again.
          */
@@ -1371,6 +2078,50 @@ export interface components {
             status: ("kept" | "new" | "lost" | "returns_only") | null;
         };
         /**
+         * RowsPage
+         * @description Some rows of a file as they stand in it. total: how many there are in all.
+         */
+        RowsPage: {
+            /** Headers */
+            headers: string[];
+            /** Offset */
+            offset: number;
+            /** Rows */
+            rows: components["schemas"]["SampleRow"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * RowsShape
+         * @description Which rows of a staged file: those of a finding, or of one member of a dimension that it is about.
+         */
+        RowsShape: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "unreadable" | "line_ids_repeated" | "line_ids_posted" | "rows_identical" | "set_aside" | "days_without_lines" | "weeks_without_lines" | "after_today" | "outside_coverage" | "outlying_amounts" | "outlying_quantities" | "new_members" | "near_members" | "not_mapped" | "returns_sign" | "returns_unmatched" | "returns_early" | "returns_large" | "lookup_conflicts" | "lookup_changes" | "lookup_leaves_out";
+            /** File */
+            file: number;
+            /**
+             * Limit
+             * @default 50
+             */
+            limit: number;
+            /** Member */
+            member?: string | null;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+        };
+        /**
          * SampleRow
          * @description A row as it stands in the file.
          */
@@ -1381,14 +2132,13 @@ export interface components {
             row: number;
         };
         /**
-         * SheetShape
-         * @description Which sheet of a staged workbook is to be read.
+         * SettingsShape
+         * @description A ledger's settings, in place of those it has.
          */
-        SheetShape: {
-            /** File */
-            file: number;
-            /** Sheet */
-            sheet: string;
+        SettingsShape: {
+            /** Ledger */
+            ledger: string;
+            settings: components["schemas"]["LedgerSettings"];
         };
         /**
          * ShownMeasure
@@ -1421,12 +2171,26 @@ export interface components {
          * @description A file that was taken in.
          *
          *     error: why it cannot be read (then there is no mapping). kept: the mapping was kept from before.
+         *     separator, quote: of delimited text; the mapping's `reading` says what is not left to detection.
+         *     corrections: of single rows of this file; those by text stand in the mapping.
          */
         StagedFile: {
+            /**
+             * Bytes
+             * @default 0
+             */
+            bytes: number;
+            /**
+             * Corrections
+             * @default []
+             */
+            corrections: components["schemas"]["Correction"][];
             /** Encoding */
             encoding: string;
             /** Error */
             error: string | null;
+            /** @default {} */
+            expected: components["schemas"]["Expected"];
             /** File Hash */
             file_hash: string;
             /** Headers */
@@ -1441,6 +2205,8 @@ export interface components {
              * @default []
              */
             notes: string[];
+            /** Quote */
+            quote: string;
             /** Rows */
             rows: number;
             /** Sample */
@@ -1455,7 +2221,7 @@ export interface components {
         };
         /**
          * Staging
-         * @description Files dropped together for one ledger, to be posted together.
+         * @description Files for one ledger, to be posted together. made_at: ISO, UTC.
          */
         Staging: {
             /** Files */
@@ -1464,12 +2230,30 @@ export interface components {
             id: string;
             /** Ledger */
             ledger: string;
+            /**
+             * Made At
+             * @default
+             */
+            made_at: string;
+            /**
+             * Places
+             * @default []
+             */
+            places: string[];
+            /**
+             * Source
+             * @default drop
+             * @enum {string}
+             */
+            source: "drop" | "inbox" | "database";
         };
         /**
          * StagingCheck
-         * @description The check of all files together.
+         * @description The check of all files together. amount: net control total of all lines.
          */
         StagingCheck: {
+            /** Amount */
+            amount: string;
             /** Files */
             files: components["schemas"]["FileCheck"][];
             /** Lines */
@@ -1480,6 +2264,9 @@ export interface components {
         /**
          * Statement
          * @description What a report shows. `rows` are dimensions or levels from the outside in; `bases` are compared with in this order.
+         *
+         *     levels: whether a line takes the level valid on its day, or the one valid on the as-of date (section 12).
+         *     returns: on their own day or on the day of the sale; refunds: what becomes there of one known by order only (section 1).
          */
         Statement: {
             /**
@@ -1499,8 +2286,26 @@ export interface components {
              * @default []
              */
             filters: components["schemas"]["CountedFilter"][];
+            /**
+             * Levels
+             * @default as_it_was
+             * @enum {string}
+             */
+            levels: "as_it_was" | "as_it_is_now";
             /** Measures */
             measures: components["schemas"]["ShownMeasure"][];
+            /**
+             * Refunds
+             * @default divided
+             * @enum {string}
+             */
+            refunds: "divided" | "not_allocated";
+            /**
+             * Returns
+             * @default own_day
+             * @enum {string}
+             */
+            returns: "own_day" | "sale_day";
             /**
              * Rows
              * @default []
@@ -1593,6 +2398,27 @@ export interface components {
             msg: string;
             /** Error Type */
             type: string;
+        };
+        /**
+         * VersionRecord
+         * @description A version of a ledger: when, by whom and how it was made, and what it holds. amount: net total as decimal text.
+         */
+        VersionRecord: {
+            /** Amount */
+            amount: string;
+            /** Lines */
+            lines: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Version */
+            version: number;
+            /** What */
+            what: string;
         };
         /**
          * Withdrawal
@@ -1715,6 +2541,72 @@ export interface operations {
             };
         };
     };
+    post_database_preview_api_database_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DatabaseShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatabasePreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_database_staging_api_database_stagings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DatabaseStagingShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     health_api_health_get: {
         parameters: {
             query?: never;
@@ -1738,6 +2630,37 @@ export interface operations {
         };
     };
     get_job_api_jobs__number__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_job_api_jobs__number__delete: {
         parameters: {
             query?: never;
             header?: never;
@@ -1818,6 +2741,165 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BatchRecord"][];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_correction_api_ledger_corrections_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineCorrection"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Posting"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_mapping_api_ledger_mapping_get: {
+        parameters: {
+            query: {
+                name: string;
+                mapping: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportedMapping"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_mappings_api_ledger_mappings_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mapping"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_mapping_api_ledger_mappings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MappingImport"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Mapping"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_mapping_api_ledger_mappings_delete: {
+        parameters: {
+            query: {
+                name: string;
+                mapping: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -1915,6 +2997,101 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["NewVersion"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_settings_api_ledger_settings_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerSettings"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_settings_api_ledger_settings_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerSettings"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_versions_api_ledger_versions_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionRecord"][];
                 };
             };
             /** @description Validation Error */
@@ -2080,6 +3257,37 @@ export interface operations {
             };
         };
     };
+    get_stagings_api_stagings_get: {
+        parameters: {
+            query: {
+                ledger: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staging"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     post_staging_api_stagings_post: {
         parameters: {
             query?: never;
@@ -2094,12 +3302,12 @@ export interface operations {
         };
         responses: {
             /** @description Successful Response */
-            201: {
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Staging"];
+                    "application/json": components["schemas"]["Job"];
                 };
             };
             /** @description Validation Error */
@@ -2204,6 +3412,173 @@ export interface operations {
             };
         };
     };
+    post_checking_api_stagings__number__checking_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["Placing"] | null;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_correction_api_stagings__number__correction_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staging"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_expected_api_stagings__number__expected_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpectedShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staging"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_file_api_stagings__number__files__file__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                file: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staging"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_unreadable_api_stagings__number__files__file__unreadable_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+                file: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     put_mapping_api_stagings__number__mapping_put: {
         parameters: {
             query?: never;
@@ -2250,7 +3625,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PostingShape"] | null;
+                "application/json": components["schemas"]["Placing"] | null;
             };
         };
         responses: {
@@ -2274,7 +3649,42 @@ export interface operations {
             };
         };
     };
-    put_sheet_api_stagings__number__sheet_put: {
+    post_preview_api_stagings__number__preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["Placing"] | null;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostingPreview"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_reading_api_stagings__number__reading_put: {
         parameters: {
             query?: never;
             header?: never;
@@ -2285,7 +3695,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SheetShape"];
+                "application/json": components["schemas"]["ReadingShape"];
             };
         };
         responses: {
@@ -2296,6 +3706,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Staging"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_rows_api_stagings__number__rows_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsPage"];
                 };
             };
             /** @description Validation Error */

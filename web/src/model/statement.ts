@@ -32,6 +32,9 @@ export function firstStatement(ledger: LedgerDescription): Statement {
     bases: [{ back: 1, unit: "year", align: "same_dates", kind: "period" }],
     filters: [],
     sort: null,
+    levels: "as_it_was",
+    returns: "own_day",
+    refunds: "divided",
   };
 }
 

@@ -3,8 +3,9 @@
 import { storeToRefs } from "pinia";
 import { computed, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { MemberKey, Row, Statement } from "@/contract";
+import type { LineChange, MemberKey, Row, Statement } from "@/contract";
 import { fromAddress, toAddress, type View } from "@/model/address";
+import { saveFile } from "@/model/saving";
 import { firstStatement, setAsOf, toggleRow, turnSort } from "@/model/statement";
 import FiguresTable from "@/panels/FiguresTable.vue";
 import FramePanel from "@/panels/FramePanel.vue";
@@ -14,11 +15,15 @@ import StatementPanel from "@/panels/StatementPanel.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { useFigures } from "@/state/figures";
 import { useLedgers } from "@/state/ledgers";
+import { usePerson } from "@/state/person";
+import { usePostings } from "@/state/postings";
 
 const route = useRoute();
 const router = useRouter();
 const ledgers = useLedgers();
 const figures = useFigures();
+const postings = usePostings();
+usePerson();
 const { open, list } = storeToRefs(ledgers);
 const { question, answer, answered, check, proof, lines, operand, loading, failure, selected } =
   storeToRefs(figures);
@@ -44,7 +49,7 @@ async function show(): Promise<void> {
   const name = view?.question.ledger ?? (typeof route.query.ledger === "string" ? route.query.ledger : null);
   if (!open.value || name !== open.value.name) await ledgers.choose(name);
   if (!open.value || empty.value) return;
-  if (view && view.question.ledger === open.value.name) await figures.ask(view);
+  if (view && view.question.ledger === open.value.name) await figures.ask(view, open.value.version);
   else if (question.value?.ledger === open.value.name && figures.view)
     await router.replace({ query: toAddress(figures.view) });
   else await go({ question: firstQuestion(open.value.name), selected: null }, true);
@@ -84,12 +89,18 @@ function unselect(): void {
 }
 
 async function saveCsv(): Promise<void> {
-  const url = URL.createObjectURL(new Blob([await figures.asCsv()], { type: "text/csv" }));
-  const link = document.createElement("a");
-  link.href = url;
-  link.download = "figures.csv";
-  link.click();
-  URL.revokeObjectURL(url);
+  saveFile("figures.csv", "text/csv", await figures.asCsv());
+}
+
+/** Correct or void a posted line, and show the figures of the version that this makes. */
+async function correctLine(line: number, next: LineChange | null, reason: string): Promise<string> {
+  if (!open.value || !figures.view) return "";
+  const refused = await postings.correctLine(open.value.name, line, next, reason);
+  if (refused) return refused;
+  await ledgers.refresh();
+  await ledgers.choose(open.value.name);
+  await figures.ask(figures.view, open.value.version);
+  return "";
 }
 
 function switchLedger(name: string): void {
@@ -144,7 +155,7 @@ function switchLedger(name: string): void {
                 @toggle="toggle"
                 @select="select"
               />
-              <NoticePanel :answer="answer" :check="check" />
+              <NoticePanel :answer="answer" :check="check" :statement="answered" />
             </section>
             <ProofPanel
               v-if="proof"
@@ -152,6 +163,8 @@ function switchLedger(name: string): void {
               :lines="lines"
               :operand="operand"
               :currency="answer.currency"
+              :levels="open.dimensions.filter((each) => each.of).map((each) => each.name)"
+              :correct="correctLine"
               @lines="figures.showLines"
               @close="unselect"
             />

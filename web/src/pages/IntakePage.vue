@@ -1,33 +1,58 @@
 <script setup lang="ts">
-/** Files become posted lines: drop, map, check, post. */
+/** Files become posted lines: drop, read, map, check, place, post. */
 import { storeToRefs } from "pinia";
-import { computed, onMounted, ref, watch } from "vue";
+import { computed, onMounted, onUnmounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { Mapping } from "@/contract";
+import type { BatchRecord, LedgerSettings, Mapping } from "@/contract";
+import { saveFile } from "@/model/saving";
 import { grouped } from "@/model/numbers";
-import CheckPanel from "@/panels/CheckPanel.vue";
-import BatchList from "@/panels/BatchList.vue";
-import PostedRods from "@/panels/PostedRods.vue";
-import MappingPanel from "@/panels/MappingPanel.vue";
+import BatchList from "@/panels/intake/BatchList.vue";
+import CheckPanel from "@/panels/intake/CheckPanel.vue";
+import DatabaseForm from "@/panels/intake/DatabaseForm.vue";
+import MappingPanel from "@/panels/intake/MappingPanel.vue";
+import MappingsKept from "@/panels/intake/MappingsKept.vue";
+import NewLedger from "@/panels/intake/NewLedger.vue";
+import PlacingChoice from "@/panels/intake/PlacingChoice.vue";
+import PostedRods from "@/panels/intake/PostedRods.vue";
+import ReadingChoice from "@/panels/intake/ReadingChoice.vue";
+import VersionList from "@/panels/intake/VersionList.vue";
+import WaitingList from "@/panels/intake/WaitingList.vue";
+import LedgerSettingsPanel from "@/panels/LedgerSettingsPanel.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { useIntake } from "@/state/intake";
 import { useLedgers } from "@/state/ledgers";
+import { usePerson } from "@/state/person";
+import { usePostings } from "@/state/postings";
 import { count, KINDS } from "@/words/words";
 
+const LOOK_AGAIN = 5000;
 const route = useRoute();
 const router = useRouter();
 const ledgers = useLedgers();
 const intake = useIntake();
+const postings = usePostings();
+const person = usePerson();
 const { list, open } = storeToRefs(ledgers);
-const { staging, check, job, batches, months, replacing, busy, failure } = storeToRefs(intake);
+const { waiting, staging, check, placing, preview, job, posted, busy, failure } = storeToRefs(intake);
+const { batches, months, versions, mappings, busy: changing, failure: refused } = storeToRefs(postings);
 const over = ref(false);
 const making = ref(false);
-const newName = ref("");
-const newCurrency = ref("EUR");
+const settings = ref<LedgerSettings | null>(null);
+const fromDatabase = ref(false);
 const trouble = ref("");
 const shown = ref(0);
 const ready = computed(() => check.value?.ready && !busy.value);
 const file = computed(() => staging.value?.files[shown.value] ?? null);
+const fileCheck = computed(() => check.value?.files[shown.value] ?? null);
+const sentence = computed(() => trouble.value || failure.value?.message || refused.value?.message || "");
+const stretch = computed(() => {
+  const days = (check.value?.files ?? []).flatMap((each) =>
+    each.first_day && each.last_day ? [each.first_day, each.last_day] : [],
+  );
+  days.sort();
+  return days.length ? { first: days[0] ?? "", last: days.at(-1) ?? "" } : null;
+});
+let looking: ReturnType<typeof setInterval> | undefined;
 
 onMounted(async () => {
   try {
@@ -37,29 +62,29 @@ onMounted(async () => {
   } catch (error) {
     trouble.value = error instanceof Error ? error.message : String(error);
   }
+  looking = setInterval(() => {
+    if (open.value && !staging.value && !busy.value) void intake.readWaiting(open.value.name);
+  }, LOOK_AGAIN);
 });
+onUnmounted(() => clearInterval(looking));
 watch(
   () => open.value?.name,
   (name) => {
-    if (name) void intake.readBatches(name);
+    if (!name) return;
+    settings.value = null;
+    void postings.refresh(name);
+    void intake.readWaiting(name);
   },
   { immediate: true },
 );
 
 async function choose(name: string): Promise<void> {
-  await intake.discard();
+  intake.putAside();
   await ledgers.choose(name);
 }
 
-async function make(): Promise<void> {
-  trouble.value = "";
-  try {
-    await ledgers.make(newName.value, newCurrency.value.toUpperCase());
-    making.value = false;
-    newName.value = "";
-  } catch (error) {
-    trouble.value = error instanceof Error ? error.message : String(error);
-  }
+async function openSettings(): Promise<void> {
+  settings.value = settings.value ? null : await ledgers.settings();
 }
 
 async function take(files: FileList | null | undefined): Promise<void> {
@@ -79,24 +104,54 @@ function change(next: Partial<Mapping>): void {
   if (file.value?.mapping) void intake.map(shown.value, { ...file.value.mapping, ...next });
 }
 
+async function leaveOut(at: number): Promise<void> {
+  shown.value = 0;
+  await intake.leaveOut(at);
+}
+
+async function putAside(): Promise<void> {
+  intake.putAside();
+  if (open.value) await intake.readWaiting(open.value.name);
+}
+
+async function saveUnreadable(): Promise<void> {
+  saveFile("unreadable.csv", "text/csv", await intake.unreadable(shown.value));
+}
+
 async function post(): Promise<void> {
   await intake.post();
   if (!open.value || failure.value) return;
+  await refresh();
+  await intake.readWaiting(open.value.name);
+}
+
+/** Everything that a new version changes on this page. */
+async function refresh(): Promise<void> {
+  if (!open.value) return;
   await ledgers.refresh();
   await ledgers.choose(open.value.name);
-  await intake.readBatches(open.value.name);
+  await postings.refresh(open.value.name);
 }
 
 async function takeOut(batch: number, leaveHole: boolean): Promise<void> {
   if (!open.value) return;
-  await intake.withdraw(open.value.name, batch, leaveHole);
-  await ledgers.choose(open.value.name);
+  await postings.withdraw(open.value.name, batch, leaveHole);
+  await refresh();
 }
 
 async function takeIn(batch: number): Promise<void> {
   if (!open.value) return;
-  await intake.restore(open.value.name, batch);
-  await ledgers.choose(open.value.name);
+  await postings.restore(open.value.name, batch);
+  await refresh();
+}
+
+function replace(batch: BatchRecord): void {
+  void intake.place({ replaces: [batch.id], first_day: null, last_day: null });
+}
+
+async function saveMapping(name: string): Promise<void> {
+  const text = await postings.exportMapping(open.value?.name ?? "", name);
+  saveFile(`${name}.mapping.json`, "application/json", text);
 }
 
 function toFigures(): void {
@@ -118,55 +173,75 @@ function toFigures(): void {
           <option v-for="each in list" :key="each.name" :value="each.name">{{ each.name }}</option>
         </select>
       </label>
+      <label
+        >as <input v-model="person.name" maxlength="80" placeholder="your name" data-test="person"
+      /></label>
+      <button type="button" class="plain" data-test="open-settings" @click="openSettings">Settings</button>
       <button v-if="!making" type="button" class="plain" data-test="new-ledger" @click="making = true">
         Make a new ledger
       </button>
-      <form v-else @submit.prevent="make">
-        <input
-          v-model="newName"
-          placeholder="Name of the ledger"
-          aria-label="Name of the ledger"
-          maxlength="80"
-          required
-          data-test="new-ledger-name"
-        />
-        <input v-model="newCurrency" size="4" maxlength="3" aria-label="Currency" required />
-        <button type="submit" data-test="make-ledger">Make it</button>
-        <button type="button" class="plain" @click="making = false">Cancel</button>
-      </form>
+      <NewLedger v-else :make="ledgers.make" @close="making = false" />
     </div>
-    <Trouble v-if="trouble || failure" :message="trouble || failure?.message || ''" />
+    <Trouble v-if="sentence" :message="sentence" />
+    <LedgerSettingsPanel
+      v-if="settings && open"
+      :ledger="open"
+      :settings="settings"
+      :save="ledgers.changeSettings"
+      @close="settings = null"
+    />
 
-    <p v-if="replacing" class="replacing" role="status" data-test="replacing">
-      The next files take the place of <strong>{{ replacing.file }}</strong> ({{
-        count(replacing.lines, "line")
-      }}, {{ grouped(replacing.amount) }}).
-      <button type="button" class="plain" @click="replacing = null">Do not replace</button>
-    </p>
-
-    <section
-      v-if="!staging"
-      class="drop"
-      :class="{ over }"
-      @dragover.prevent="over = true"
-      @dragleave="over = false"
-      @drop.prevent="take($event.dataTransfer?.files)"
-    >
-      <p>
-        <strong>Drop files here</strong>, one or several: sales lines, returns, lookups, as CSV or other
-        delimited text, XLSX or Parquet, each also gzipped.
+    <template v-if="!staging">
+      <p v-if="placing.replaces.length" class="replacing" role="status" data-test="replacing">
+        The next files take the place of
+        <strong v-for="each in batches.filter((one) => placing.replaces.includes(one.id))" :key="each.id"
+          >{{ each.file }} ({{ count(each.lines, "line") }}, {{ grouped(each.amount) }})</strong
+        >.
+        <button type="button" class="plain" @click="intake.putAside()">Do not replace</button>
       </p>
-      <label class="pick"
-        >Choose files<input type="file" multiple class="hidden" data-test="files" @change="picked"
-      /></label>
-      <p class="quiet">Nothing is posted until you confirm it.</p>
-      <p v-if="busy" role="status">{{ busy }} …</p>
-      <p v-if="job?.state === 'done' && job.result" class="done" role="status" data-test="posted">
-        Posted {{ count(job.result.lines, "line") }}, {{ grouped(job.result.amount) }} net, as version
-        {{ job.result.version }}.
-        <button type="button" class="plain" data-test="to-figures" @click="toFigures">See the figures</button>
-      </p>
-    </section>
+      <section
+        class="drop"
+        :class="{ over }"
+        @dragover.prevent="over = true"
+        @dragleave="over = false"
+        @drop.prevent="take($event.dataTransfer?.files)"
+      >
+        <p>
+          <strong>Drop files here</strong>, one or several: sales lines, returns, lookups, as CSV or other
+          delimited text, XLSX or Parquet, each also gzipped.
+        </p>
+        <label class="pick"
+          >Choose files<input type="file" multiple class="hidden" data-test="files" @change="picked"
+        /></label>
+        <button type="button" class="plain" data-test="from-database" @click="fromDatabase = !fromDatabase">
+          Read from a database
+        </button>
+        <DatabaseForm
+          v-if="fromDatabase"
+          :busy="!!busy"
+          :look="intake.previewDatabase"
+          @fetch="(url, query) => open && intake.fetchDatabase(open.name, url, query)"
+        />
+        <p class="quiet">Nothing is posted until you confirm it.</p>
+        <p v-if="busy" role="status">
+          {{ job?.doing ?? busy }} …
+          <button v-if="job" type="button" class="plain" data-test="stop" @click="intake.stop()">Stop</button>
+        </p>
+        <p v-if="posted" class="done" role="status" data-test="posted">
+          Posted {{ count(posted.lines, "line") }}, {{ grouped(posted.amount) }} net, as version
+          {{ posted.version }}.
+          <button type="button" class="plain" data-test="to-figures" @click="toFigures">
+            See the figures
+          </button>
+        </p>
+      </section>
+      <WaitingList
+        v-if="waiting.length && !busy"
+        :waiting="waiting"
+        @open="(each) => ((shown = 0), intake.open(each))"
+        @discard="intake.discard"
+      />
+    </template>
 
     <section v-else class="staged" aria-label="Files to be posted">
       <div class="files" role="group" aria-label="Files">
@@ -184,38 +259,64 @@ function toFigures(): void {
             }}<template v-if="check?.files[at]?.blocking.length"> · ! to do</template></small
           >
         </button>
+        <button
+          v-if="staging.files.length > 1"
+          type="button"
+          class="leave"
+          :disabled="!!busy"
+          data-test="leave-file"
+          @click="leaveOut(shown)"
+        >
+          Leave {{ file?.name }} out
+        </button>
       </div>
       <div v-if="file" class="file">
         <Trouble v-if="file.error" :message="file.error" />
         <template v-else-if="file.mapping">
           <CheckPanel
-            v-if="check?.files[shown]"
-            :check="check.files[shown]!"
-            :mapping="file.mapping"
-            @change="change"
-          />
-          <MappingPanel
+            v-if="fileCheck"
             :file="file"
+            :check="fileCheck"
             :mapping="file.mapping"
+            :read-rows="(finding, member, offset) => intake.rows(shown, finding, member, offset)"
             @change="change"
-            @sheet="(name) => intake.chooseSheet(shown, name)"
+            @correct="(correction) => intake.correct(shown, correction)"
+            @expect="(expected) => intake.expect(shown, expected)"
+            @save="saveUnreadable"
           />
+          <ReadingChoice
+            :file="file"
+            :reading="file.mapping.reading"
+            @change="(reading) => intake.read(shown, reading)"
+          />
+          <MappingPanel :file="file" :mapping="file.mapping" @change="change" />
         </template>
       </div>
+      <PlacingChoice
+        v-if="check"
+        :placing="placing"
+        :preview="preview"
+        :batches="batches"
+        :stretch="stretch"
+        @change="intake.place"
+      />
       <div class="confirm">
         <button type="button" class="post" :disabled="!ready" data-test="post" @click="post">
           Post {{ count(staging.files.length, "file")
-          }}<template v-if="check">, {{ count(check.lines, "line") }}</template>
+          }}<template v-if="check"
+            >, {{ count(check.lines, "line") }}, {{ grouped(check.amount) }} net</template
+          >
         </button>
-        <button type="button" class="plain" :disabled="!!busy" @click="intake.discard()">Discard</button>
+        <button type="button" class="plain" :disabled="!!busy" data-test="aside" @click="putAside">
+          Put aside
+        </button>
+        <button type="button" class="plain" :disabled="!!busy" @click="intake.discard(staging.id)">
+          Discard
+        </button>
         <span v-if="busy" role="status">
-          {{ job?.state === "running" ? job.doing : busy }} …
-          <progress
-            v-if="job?.state === 'running' && job.total"
-            :value="job.done"
-            :max="job.total"
-            :aria-label="job.doing"
-          />
+          {{ job?.doing ?? busy }} …
+          <progress v-if="job?.total" :value="job.done" :max="job.total" :aria-label="job.doing" />
+          <button v-if="job" type="button" class="plain" data-test="stop" @click="intake.stop()">Stop</button>
         </span>
       </div>
     </section>
@@ -227,12 +328,26 @@ function toFigures(): void {
         <PostedRods :months="months" />
         <BatchList
           :batches="batches"
-          :busy="!!busy"
+          :busy="!!busy || changing"
           @withdraw="takeOut"
           @restore="takeIn"
-          @replace="(batch) => (replacing = batch)"
+          @replace="replace"
         />
+        <details>
+          <summary>Versions: who changed what, and when</summary>
+          <VersionList :versions="versions" />
+        </details>
       </template>
+      <details>
+        <summary>Mappings that files take by themselves</summary>
+        <MappingsKept
+          :mappings="mappings"
+          :busy="changing"
+          @save="saveMapping"
+          @forget="(name) => postings.forgetMapping(open?.name ?? '', name)"
+          @take="(exported) => postings.importMapping(open?.name ?? '', exported)"
+        />
+      </details>
     </section>
   </div>
 </template>
@@ -248,18 +363,15 @@ function toFigures(): void {
 }
 .bar {
   display: flex;
-  gap: 16px;
+  flex-wrap: wrap;
+  gap: 6px 16px;
   align-items: center;
-}
-.bar form {
-  display: flex;
-  gap: 6px;
 }
 .drop {
   border: 2px dashed #a58f6c;
   background: var(--sheet);
   text-align: center;
-  padding: 22px;
+  padding: 14px 22px;
   border-radius: 6px;
 }
 .drop p {
@@ -319,6 +431,10 @@ function toFigures(): void {
 .files .stop {
   border-left: 4px solid var(--adverse);
 }
+.files .leave {
+  border-style: dashed;
+  color: var(--quiet);
+}
 .files small {
   display: block;
   color: var(--quiet);
@@ -349,5 +465,9 @@ h2 {
   margin: 0;
   background: var(--warn);
   padding: 6px 12px;
+}
+summary {
+  cursor: pointer;
+  color: var(--quiet);
 }
 </style>

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** The strip under the table: agrees with the posted lines or not, what was left out, and why. */
 import { computed } from "vue";
-import type { Answer, Notice, TableCheck } from "@/contract";
+import type { Answer, Notice, Statement, TableCheck } from "@/contract";
+import { dayText } from "@/model/days";
 import { grouped } from "@/model/numbers";
 import { count, measureName } from "@/words/words";
 
-const props = defineProps<{ answer: Answer; check: TableCheck | null }>();
+const props = defineProps<{ answer: Answer; check: TableCheck | null; statement: Statement | null }>();
+const onSaleDay = computed(() => props.statement?.returns === "sale_day");
 
 const wrong = computed(() => props.check?.totals.filter((each) => !each.agrees) ?? []);
 const said = computed(() => props.answer.notices.map(words));
@@ -15,7 +17,7 @@ function words(notice: Notice): string {
   const amount = notice.amount === null ? "" : grouped(notice.amount ?? "0");
   switch (notice.code) {
     case "returns_netted":
-      return `${count(notice.lines, "return")} netted on their own date (${amount})`;
+      return `${count(notice.lines, "return")} netted on ${onSaleDay.value ? "the day of their sale" : "their own date"} (${amount})`;
     case "after_as_of":
       return `${lines} after the as-of date left out (${amount})`;
     case "after_today":
@@ -30,6 +32,10 @@ function words(notice: Notice): string {
       return `feeds end on different days: ${notice.about}`;
     case "partly_covered":
       return `${notice.window ? `base ${notice.window}` : "the current window"} is only partly covered by posted days`;
+    case "returns_unplaced":
+      return `${count(notice.lines, "return")} without a sale that fits stay on their own day (${amount})`;
+    case "levels_as_now":
+      return `levels as they are on ${dayText(notice.about)}, for all days`;
     default:
       return `shares of ${measureName(notice.about)} may add to more than all: parts overlap`;
   }

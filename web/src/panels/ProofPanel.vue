@@ -1,13 +1,22 @@
 <script setup lang="ts">
 /** The evidence for the selected number: formula with its figures, both windows, the lines with file and row. */
-import { computed } from "vue";
-import type { LinesPage, Operand, Proof } from "@/contract";
+import { computed, ref } from "vue";
+import type { LineChange, LinesPage, Operand, Proof } from "@/contract";
 import { dayText, rangeText } from "@/model/days";
 import { cellText, decimal, fractionOf, grouped, rounded } from "@/model/numbers";
+import LineCorrection from "@/panels/LineCorrection.vue";
 import StretchChart from "@/parts/StretchChart.vue";
 import { capital, count, HEADINGS, measureName, REASONS, TERMS } from "@/words/words";
 
-const props = defineProps<{ proof: Proof; lines: LinesPage | null; operand: number; currency: string }>();
+const props = defineProps<{
+  proof: Proof;
+  lines: LinesPage | null;
+  operand: number;
+  currency: string;
+  levels: string[];
+  correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
+}>();
+const correcting = ref<number | null>(null);
 const emit = defineEmits<{ lines: [operand: number, offset: number]; close: [] }>();
 
 const kind = computed(() => props.proof.column.kind);
@@ -135,6 +144,21 @@ const pages = computed(() => {
                   · {{ grouped(line.quantity) }}
                   {{ /^-?1(\.0+)?$/.test(line.quantity) ? "unit" : "units" }}</template
                 ><template v-if="line.members.customer"> · {{ line.members.customer }}</template>
+                <button
+                  type="button"
+                  class="plain"
+                  :aria-expanded="correcting === line.id"
+                  :aria-label="`Correct ${line.file}, row ${line.row}`"
+                  data-test="line-correct"
+                  @click="correcting = correcting === line.id ? null : line.id"
+                >
+                  correct
+                </button>
+              </td>
+            </tr>
+            <tr v-if="correcting === line.id">
+              <td colspan="4">
+                <LineCorrection :line="line" :levels="levels" :correct="correct" @close="correcting = null" />
               </td>
             </tr>
           </template>

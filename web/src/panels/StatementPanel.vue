@@ -31,6 +31,39 @@ const windowWords = computed(
   () => `${GRAINS[grain.value]} to date at ${asOf.value ? dayText(asOf.value) : "the last posted day"}`,
 );
 
+const RETURNS = [
+  { key: "own_day", label: "their own day", note: "The day on which the goods came back." },
+  {
+    key: "divided",
+    label: "the day of their sale",
+    note: "A refund known by order only is divided over the order's lines.",
+  },
+  {
+    key: "not_allocated",
+    label: "the day of their sale, order refunds not allocated",
+    note: "A refund known by order only stands under “not allocated”.",
+  },
+];
+const LEVELS = [
+  { key: "as_it_was", label: "as they were", note: "A line takes the level valid on its day." },
+  {
+    key: "as_it_is_now",
+    label: "as they are now",
+    note: "All lines take the level valid on the as-of date.",
+  },
+];
+const returnsKey = computed(() => {
+  const { returns, refunds } = props.statement;
+  return returns === "sale_day" ? (refunds ?? "divided") : "own_day";
+});
+const returnsWords = computed(() => RETURNS.find((each) => each.key === returnsKey.value)?.label ?? "");
+const levelsKey = computed(() => props.statement.levels ?? "as_it_was");
+
+function returnsOf(key: string): Pick<Statement, "returns" | "refunds"> {
+  if (key === "own_day") return { returns: "own_day", refunds: "divided" };
+  return { returns: "sale_day", refunds: key as Statement["refunds"] };
+}
+
 function change(statement: Statement): void {
   emit("change", statement);
 }
@@ -170,6 +203,30 @@ function filterWords(at: number): string {
         />
       </Part>
     </template>
+    <template v-if="ledger.dimensions.some((each) => each.role === 'order')"
+      >, returns on
+      <Part name="returns" :label="returnsWords">
+        <template #default="{ close }">
+          <Choices
+            title="A return counts on"
+            :choices="RETURNS"
+            :chosen="returnsKey"
+            @take="(key) => (change({ ...statement, ...returnsOf(key) }), close())"
+          />
+        </template> </Part
+    ></template>
+    <template v-if="ledger.dimensions.some((each) => each.of)"
+      >, levels
+      <Part name="levels" :label="LEVELS.find((each) => each.key === levelsKey)?.label ?? ''">
+        <template #default="{ close }">
+          <Choices
+            title="Where a lookup changed"
+            :choices="LEVELS"
+            :chosen="levelsKey"
+            @take="(key) => (change({ ...statement, levels: key as typeof levelsKey }), close())"
+          />
+        </template> </Part
+    ></template>
     &nbsp;<Part name="add-filter" label="+ where" adds>
       <FilterChoice
         :statement="statement"

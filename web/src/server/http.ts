@@ -10,6 +10,13 @@ export class Refusal extends Error {
   }
 }
 
+/** Under whose name changes are sent; the application's own setting counts where it is empty. */
+let person = "";
+
+export function sendAs(name: string): void {
+  person = name.trim();
+}
+
 export async function get<Result>(path: string, query: Record<string, string> = {}): Promise<Result> {
   return receive(await reach(`${path}?${new URLSearchParams(query)}`, {}));
 }
@@ -23,6 +30,7 @@ export async function send<Result>(
   const form = body instanceof FormData;
   const headers: Record<string, string> =
     form || body === undefined ? {} : { "Content-Type": "application/json" };
+  if (person) headers["Lofty-Person"] = encodeURIComponent(person);
   const text = form || body === undefined ? (body as FormData | undefined) : JSON.stringify(body);
   return receive(await reach(path, { method, headers, body: text ?? null, signal: signal ?? null }));
 }

@@ -1,4 +1,16 @@
-import type { BatchRecord, LedgerDescription, LedgerListed, MembersFound, PostedMonth } from "@/contract";
+import type {
+  BatchRecord,
+  ExportedMapping,
+  LedgerDescription,
+  LedgerListed,
+  LedgerSettings,
+  LineChange,
+  Mapping,
+  MembersFound,
+  PostedMonth,
+  Posting,
+  VersionRecord,
+} from "@/contract";
 import { get, send } from "./http";
 
 export function listLedgers(): Promise<LedgerListed[]> {
@@ -9,8 +21,21 @@ export function describeLedger(name: string): Promise<LedgerDescription> {
   return get("/api/ledger", { name });
 }
 
-export function makeLedger(name: string, currency: string): Promise<LedgerDescription> {
-  return send("POST", "/api/ledgers", { name, currency });
+export function makeLedger(
+  name: string,
+  currency: string,
+  timeZone: string,
+  lineGrain: LedgerSettings["line_grain"],
+): Promise<LedgerDescription> {
+  return send("POST", "/api/ledgers", { name, currency, time_zone: timeZone, line_grain: lineGrain });
+}
+
+export function settingsOf(name: string): Promise<LedgerSettings> {
+  return get("/api/ledger/settings", { name });
+}
+
+export function changeSettings(ledger: string, settings: LedgerSettings): Promise<LedgerSettings> {
+  return send("PUT", "/api/ledger/settings", { ledger, settings });
 }
 
 export function listBatches(name: string): Promise<BatchRecord[]> {
@@ -21,12 +46,41 @@ export function listMonths(name: string): Promise<PostedMonth[]> {
   return get("/api/ledger/months", { name });
 }
 
+export function listVersions(name: string): Promise<VersionRecord[]> {
+  return get("/api/ledger/versions", { name });
+}
+
+export function listMappings(name: string): Promise<Mapping[]> {
+  return get("/api/ledger/mappings", { name });
+}
+
+export function exportMapping(name: string, mapping: string): Promise<ExportedMapping> {
+  return get("/api/ledger/mapping", { name, mapping });
+}
+
+export function importMapping(ledger: string, exported: unknown): Promise<Mapping> {
+  return send("POST", "/api/ledger/mappings", { ledger, exported });
+}
+
+export function forgetMapping(name: string, mapping: string): Promise<void> {
+  return send("DELETE", `/api/ledger/mappings?${new URLSearchParams({ name, mapping })}`);
+}
+
 export function withdraw(ledger: string, batch: number, leaveHole: boolean): Promise<{ version: number }> {
   return send("POST", "/api/ledger/withdrawals", { ledger, batch, leave_hole: leaveHole });
 }
 
 export function restore(ledger: string, batch: number): Promise<{ version: number }> {
   return send("POST", "/api/ledger/restorations", { ledger, batch });
+}
+
+export function correctLine(
+  ledger: string,
+  line: number,
+  change: LineChange | null,
+  reason: string,
+): Promise<Posting> {
+  return send("POST", "/api/ledger/corrections", { ledger, line, change, reason });
 }
 
 export function findMembers(name: string, dimension: string, search: string): Promise<MembersFound> {

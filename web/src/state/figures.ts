@@ -30,9 +30,13 @@ export const useFigures = defineStore("figures", () => {
     question.value ? { question: question.value, selected: selected.value } : null,
   );
 
-  /** Ask what a view asks; the old answer stays readable until the new one is there, a superseded question is dropped. */
-  async function ask(next: View): Promise<void> {
-    const same = JSON.stringify(question.value) === JSON.stringify(next.question) && answer.value !== null;
+  /**
+   * Ask what a view asks of a ledger's version; the old answer stays readable until the new one is there, and a superseded
+   * question is dropped.
+   */
+  async function ask(next: View, version: number): Promise<void> {
+    const same =
+      JSON.stringify(question.value) === JSON.stringify(next.question) && answer.value?.version === version;
     question.value = next.question;
     selected.value = next.selected;
     if (!same) {

@@ -1,23 +1,37 @@
-/** Files on their way into a ledger. */
+/** Files on their way into a ledger: read, checked, corrected, placed and posted. */
 import { defineStore } from "pinia";
 import { ref, shallowRef } from "vue";
-import type { BatchRecord, Failure, Job, Mapping, PostedMonth, Staging, StagingCheck } from "@/contract";
+import type {
+  Correction,
+  DatabasePreview,
+  Expected,
+  Failure,
+  Finding,
+  Job,
+  Mapping,
+  Placing,
+  Posting,
+  PostingPreview,
+  Reading,
+  RowsPage,
+  Staging,
+  StagingCheck,
+} from "@/contract";
 import { Refusal } from "@/server/http";
 import * as server from "@/server/intake";
-import * as ledgers from "@/server/ledgers";
-import { listBatches, listMonths } from "@/server/ledgers";
 
-const ASK_AGAIN = 250;
+const ASK_AGAIN = 200;
+const APPENDED: Placing = { replaces: [], first_day: null, last_day: null };
 
 export const useIntake = defineStore("intake", () => {
+  const waiting = shallowRef<Staging[]>([]);
   const staging = shallowRef<Staging | null>(null);
   const check = shallowRef<StagingCheck | null>(null);
+  const placing = shallowRef<Placing>(APPENDED);
+  const preview = shallowRef<PostingPreview | null>(null);
   const job = shallowRef<Job | null>(null);
-  const batches = shallowRef<BatchRecord[]>([]);
-  const months = shallowRef<PostedMonth[]>([]);
-  const replacing = shallowRef<BatchRecord | null>(null);
+  const posted = shallowRef<Posting | null>(null);
   const busy = ref("");
-  let reading = "";
   const failure = ref<Failure | null>(null);
 
   async function attempt(doing: string, work: () => Promise<void>): Promise<void> {
@@ -30,91 +44,164 @@ export const useIntake = defineStore("intake", () => {
       failure.value = error.failure;
     } finally {
       busy.value = "";
+      job.value = null;
     }
   }
 
-  function drop(ledger: string, files: File[]): Promise<void> {
-    return attempt("Reading the files", async () => {
-      job.value = null;
+  /** Follow a job to its end; a job that failed or was stopped is an error with its sentence. */
+  async function followed(started: Promise<Job>): Promise<Job> {
+    job.value = await started;
+    while (job.value.state === "running") {
+      await new Promise((resume) => setTimeout(resume, ASK_AGAIN));
+      job.value = await server.job(job.value.id);
+    }
+    const ended = job.value;
+    job.value = null;
+    if (ended.failure) throw new Refusal(ended.failure);
+    return ended;
+  }
+
+  async function checkAgain(): Promise<void> {
+    if (!staging.value) return;
+    preview.value = null;
+    check.value = (await followed(server.check(staging.value.id, placing.value))).check ?? null;
+    if (check.value?.ready) preview.value = await server.preview(staging.value.id, placing.value);
+  }
+
+  /** Open something that waits, or has just been read. */
+  function open(found: Staging): Promise<void> {
+    return attempt("Checking", async () => {
+      posted.value = null;
       check.value = null;
-      staging.value = await server.stage(ledger, files);
-      check.value = await server.check(staging.value.id);
+      staging.value = found;
+      await checkAgain();
+    });
+  }
+
+  async function stage(started: Promise<Job>, doing: string): Promise<void> {
+    await attempt(doing, async () => {
+      posted.value = null;
+      check.value = null;
+      staging.value = (await followed(started)).staging ?? null;
+      await checkAgain();
+    });
+  }
+
+  function drop(ledger: string, files: File[]): Promise<void> {
+    return stage(server.stage(ledger, files), "Reading the files");
+  }
+
+  function fetchDatabase(ledger: string, url: string, query: string): Promise<void> {
+    return stage(server.stageDatabase(ledger, url, query), "Fetching the rows");
+  }
+
+  function previewDatabase(url: string, query: string): Promise<DatabasePreview> {
+    return server.previewDatabase(url, query);
+  }
+
+  /** Take a decision about the staged files, and check again. */
+  function decide(doing: string, change: (id: string) => Promise<Staging>): Promise<void> {
+    return attempt(doing, async () => {
+      if (!staging.value) return;
+      staging.value = await change(staging.value.id);
+      await checkAgain();
     });
   }
 
   function map(file: number, mapping: Mapping): Promise<void> {
-    return attempt("Reading with the new mapping", async () => {
-      if (!staging.value) return;
-      staging.value = await server.mapFile(staging.value.id, file, mapping);
-      check.value = await server.check(staging.value.id);
-    });
+    return decide("Reading with the new mapping", (id) => server.mapFile(id, file, mapping));
   }
 
-  function chooseSheet(file: number, sheet: string): Promise<void> {
-    return attempt("Reading the sheet", async () => {
-      if (!staging.value) return;
-      staging.value = await server.chooseSheet(staging.value.id, file, sheet);
-      check.value = await server.check(staging.value.id);
-    });
+  function read(file: number, reading: Reading): Promise<void> {
+    return decide("Reading the file again", (id) => server.readAgain(id, file, reading));
+  }
+
+  function correct(file: number, correction: Correction): Promise<void> {
+    return decide("Correcting", (id) => server.correct(id, file, correction));
+  }
+
+  function expect(file: number, expected: Expected): Promise<void> {
+    return decide("Checking", (id) => server.expect(id, file, expected));
+  }
+
+  function leaveOut(file: number): Promise<void> {
+    return decide("Leaving the file out", (id) => server.leaveOut(id, file));
+  }
+
+  function place(next: Placing): Promise<void> {
+    placing.value = next;
+    return attempt("Checking", checkAgain);
+  }
+
+  function rows(file: number, finding: Finding, member: string | null, offset: number): Promise<RowsPage> {
+    return server.rows(staging.value?.id ?? "", file, finding, member, offset);
+  }
+
+  function unreadable(file: number): Promise<string> {
+    return server.unreadable(staging.value?.id ?? "", file);
   }
 
   /** Post, and follow the job to its end. */
   function post(): Promise<void> {
     return attempt("Posting", async () => {
       if (!staging.value) return;
-      job.value = await server.post(staging.value.id, replacing.value ? [replacing.value.id] : []);
-      while (job.value.state === "running") {
-        await new Promise((resume) => setTimeout(resume, ASK_AGAIN));
-        job.value = await server.job(job.value.id);
-      }
-      if (job.value.failure) failure.value = job.value.failure;
-      else staging.value = check.value = replacing.value = null;
+      posted.value = (await followed(server.post(staging.value.id, placing.value))).posting ?? null;
+      staging.value = check.value = preview.value = null;
+      placing.value = APPENDED;
     });
   }
 
-  async function discard(): Promise<void> {
-    if (staging.value) await server.discard(staging.value.id);
-    staging.value = check.value = failure.value = null;
+  function stop(): void {
+    if (job.value) void server.stop(job.value.id);
   }
 
-  async function readBatches(ledger: string): Promise<void> {
-    reading = ledger;
-    const answer = await Promise.all([listBatches(ledger), listMonths(ledger)]);
-    // The answer of a ledger that was left meanwhile comes too late to be shown.
-    if (reading === ledger) [batches.value, months.value] = answer;
+  /** Put the files aside: they go on waiting. */
+  function putAside(): void {
+    staging.value = check.value = preview.value = failure.value = null;
+    placing.value = APPENDED;
   }
 
-  /** Take a posted file out, or in again. */
-  function withdraw(ledger: string, batch: number, leaveHole: boolean): Promise<void> {
-    return attempt("Withdrawing", async () => {
-      await ledgers.withdraw(ledger, batch, leaveHole);
-      await readBatches(ledger);
-    });
+  async function discard(number: string): Promise<void> {
+    await server.discard(number);
+    if (staging.value?.id === number) putAside();
+    waiting.value = waiting.value.filter((each) => each.id !== number);
   }
 
-  function restore(ledger: string, batch: number): Promise<void> {
-    return attempt("Restoring", async () => {
-      await ledgers.restore(ledger, batch);
-      await readBatches(ledger);
-    });
+  async function readWaiting(ledger: string): Promise<void> {
+    try {
+      waiting.value = await server.waiting(ledger);
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      failure.value = error.failure;
+    }
   }
 
   return {
+    waiting,
     staging,
     check,
+    placing,
+    preview,
     job,
-    batches,
-    months,
-    replacing,
+    posted,
     busy,
     failure,
+    open,
     drop,
+    fetchDatabase,
+    previewDatabase,
     map,
-    chooseSheet,
+    read,
+    correct,
+    expect,
+    leaveOut,
+    place,
+    rows,
+    unreadable,
     post,
+    stop,
+    putAside,
     discard,
-    readBatches,
-    withdraw,
-    restore,
+    readWaiting,
   };
 });

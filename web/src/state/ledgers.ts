@@ -1,7 +1,7 @@
 /** Which ledgers there are, and the one that is open. */
 import { defineStore } from "pinia";
 import { ref } from "vue";
-import type { LedgerDescription, LedgerListed, MembersFound } from "@/contract";
+import type { LedgerDescription, LedgerListed, LedgerSettings, MembersFound } from "@/contract";
 import * as server from "@/server/ledgers";
 
 export const useLedgers = defineStore("ledgers", () => {
@@ -19,14 +19,29 @@ export const useLedgers = defineStore("ledgers", () => {
     open.value = known ? await server.describeLedger(known.name) : null;
   }
 
-  async function make(name: string, currency: string): Promise<void> {
-    open.value = await server.makeLedger(name, currency);
+  async function make(
+    name: string,
+    currency: string,
+    timeZone: string,
+    lineGrain: LedgerSettings["line_grain"],
+  ): Promise<void> {
+    open.value = await server.makeLedger(name, currency, timeZone, lineGrain);
     await refresh();
+  }
+
+  function settings(): Promise<LedgerSettings> {
+    return server.settingsOf(open.value?.name ?? "");
+  }
+
+  async function changeSettings(next: LedgerSettings): Promise<void> {
+    const changed = await server.changeSettings(open.value?.name ?? "", next);
+    await refresh();
+    await choose(changed.name);
   }
 
   function members(dimension: string, search: string): Promise<MembersFound> {
     return server.findMembers(open.value?.name ?? "", dimension, search);
   }
 
-  return { list, open, refresh, choose, make, members };
+  return { list, open, refresh, choose, make, settings, changeSettings, members };
 });

@@ -116,6 +116,9 @@ export const TERMS: Record<string, string> = {
 
 export const ROLES: Record<ColumnUse["role"], string> = {
   date: "date",
+  date_year: "year of the date",
+  date_month: "month of the date",
+  date_day: "day of the date",
   order: "order id",
   line: "line id",
   rep: "rep",
@@ -134,6 +137,7 @@ export const ROLES: Record<ColumnUse["role"], string> = {
   key_name: "name of the key",
   level: "level",
   level_name: "name of a level",
+  valid_from: "holds from this day",
   not_used: "not used",
 };
 
@@ -142,6 +146,9 @@ export const DATE_FORMATS: Record<string, string> = {
   day_month_year: "day, month, year",
   month_day_year: "month, day, year",
   spreadsheet_serial: "serial numbers of days",
+  year_month: "year, month (no day)",
+  month_year: "month, year (no day)",
+  year_week: "year, week (no day)",
 };
 
 export const DECIMAL_MARKS: Record<string, string> = { point: "decimal point", comma: "decimal comma" };

@@ -12,7 +12,7 @@ const choices = computed(() =>
   props.measures.map((each) => ({
     key: each.name,
     label: measureName(each.name),
-    note: DEFINITIONS[each.name],
+    note: [DEFINITIONS[each.name], ...(each.description ? [each.description] : [])].join(" "),
     refused: refusal(each),
   })),
 );

@@ -12,9 +12,11 @@ const choices = computed(() =>
   props.ledger.dimensions.map((each) => ({
     key: each.name,
     label: dimensionName(each.name),
-    note: each.of
-      ? `by lookup from ${dimensionName(each.of)}, ${count(each.members, "member")}`
-      : count(each.members, "member"),
+    note: [
+      ...(each.description ? [each.description] : []),
+      ...(each.of ? [`by lookup from ${dimensionName(each.of)}`] : []),
+      count(each.members, "member"),
+    ].join(", "),
     refused:
       each.name !== current.value && props.statement.rows.includes(each.name) ? "It is a row already." : null,
   })),

@@ -3,13 +3,17 @@
 import { computed } from "vue";
 import type { ColumnUse, Mapping, StagedFile } from "@/contract";
 import { DATE_FORMATS, DECIMAL_MARKS, KINDS, ROLES } from "@/words/words";
+import { bothReadings } from "@/model/readings";
 
 const props = defineProps<{ file: StagedFile; mapping: Mapping }>();
-const emit = defineEmits<{ change: [mapping: Mapping]; sheet: [name: string] }>();
+const emit = defineEmits<{ change: [next: Partial<Mapping>] }>();
 
 type Role = ColumnUse["role"];
 const LINE_ROLES: Role[] = [
   "date",
+  "date_year",
+  "date_month",
+  "date_day",
   "order",
   "line",
   "rep",
@@ -26,24 +30,22 @@ const LINE_ROLES: Role[] = [
   "dimension",
   "not_used",
 ];
-const LOOKUP_ROLES: Role[] = ["key", "key_name", "level", "level_name", "not_used"];
+const LOOKUP_ROLES: Role[] = ["key", "key_name", "level", "level_name", "valid_from", "not_used"];
 const NUMBERS: Role[] = ["quantity", "amount", "cost", "price", "discount"];
 const NAMED: Role[] = ["dimension", "key", "level", "level_name"];
-const reading = computed(() => {
-  const { encoding, separator, kept, notes } = props.file;
-  const how = separator ? `${encoding}, separated by ${separator === "\t" ? "tabs" : separator}` : encoding;
-  return [how, ...(kept ? ["mapping kept from before"] : []), ...notes].join("; ");
-});
-const isComputed = computed(
-  () =>
-    !props.mapping.columns.some((use) => use.role === "amount") &&
-    props.mapping.columns.some((use) => use.role === "price"),
-);
+const DATES: Role[] = ["date", "valid_from"];
+const UNNAMED: Role[] = [...DATES, "date_year", "date_month", "date_day", "line", "marker", "not_used"];
+const DESCRIBED: Role[] = ["rep", "region", "product", "customer", "channel", "dimension", "level"];
+const FIGURES: Role[] = ["quantity", "amount", "cost"];
 const roles = computed(() => (props.mapping.kind === "lookup" ? LOOKUP_ROLES : LINE_ROLES));
+const has = (role: Role): boolean => props.mapping.columns.some((use) => use.role === role);
+const isComputed = computed(() => !has("amount") && has("price"));
+const asksSign = computed(() => props.mapping.kind === "returns" || has("marker"));
 
 function setColumn(at: number, next: Partial<ColumnUse>): void {
-  const columns = props.mapping.columns.map((use, index) => (index === at ? { ...use, ...next } : use));
-  emit("change", { ...props.mapping, columns });
+  emit("change", {
+    columns: props.mapping.columns.map((use, index) => (index === at ? { ...use, ...next } : use)),
+  });
 }
 
 function setRole(at: number, role: Role): void {
@@ -54,21 +56,18 @@ function setRole(at: number, role: Role): void {
     .replace(/[^0-9a-z]+/g, "_")
     .replace(/^_+|_+$/g, "")
     .slice(0, 40);
-  const name = ["date", "line", "marker", "not_used", ...NUMBERS].includes(role)
-    ? ""
-    : NAMED.includes(role)
-      ? use.name || plain
-      : role;
+  const none = [...UNNAMED, ...NUMBERS].includes(role);
   setColumn(at, {
     role,
-    name,
-    date_format: role === "date" ? (use.date_format ?? "year_month_day") : null,
+    name: none ? "" : NAMED.includes(role) ? use.name || plain : role,
+    date_format: DATES.includes(role) ? (use.date_format ?? "year_month_day") : null,
     decimal_mark: NUMBERS.includes(role) ? (use.decimal_mark ?? "point") : null,
   });
 }
 
-function setKind(kind: Mapping["kind"]): void {
-  emit("change", { ...props.mapping, kind });
+/** Both readings of an ambiguous date, on the first rows of the file. */
+function readings(at: number): string[] {
+  return bothReadings(props.file.sample.map((row) => row.fields[at] ?? ""));
 }
 
 function value(event: Event): string {
@@ -79,15 +78,13 @@ function value(event: Event): string {
 <template>
   <div>
     <div class="about">
-      <label v-if="file.sheets.length > 1"
-        >Sheet
-        <select :value="file.sheets[0]" data-test="sheet" @change="emit('sheet', value($event))">
-          <option v-for="name in file.sheets" :key="name" :value="name">{{ name }}</option>
-        </select></label
-      >
       <label
         >This file holds
-        <select :value="mapping.kind" data-test="kind" @change="setKind(value($event) as Mapping['kind'])">
+        <select
+          :value="mapping.kind"
+          data-test="kind"
+          @change="emit('change', { kind: value($event) as Mapping['kind'] })"
+        >
           <option v-for="(label, key) in KINDS" :key="key" :value="key">{{ label }}</option>
         </select></label
       >
@@ -97,14 +94,17 @@ function value(event: Event): string {
           :value="mapping.name"
           maxlength="120"
           data-test="feed"
-          @change="emit('change', { ...mapping, name: value($event) })"
+          @change="emit('change', { name: value($event) })"
       /></label>
-      <label v-if="mapping.kind === 'returns' || mapping.columns.some((use) => use.role === 'marker')"
+      <label v-if="asksSign"
         >returns are written as
         <select
-          :value="mapping.returns_are"
-          @change="emit('change', { ...mapping, returns_are: value($event) as Mapping['returns_are'] })"
+          :value="mapping.returns_are ?? ''"
+          :class="{ ask: !mapping.returns_are }"
+          data-test="returns-are"
+          @change="emit('change', { returns_are: value($event) as Mapping['returns_are'] })"
         >
+          <option v-if="!mapping.returns_are" value="" disabled>which sign?</option>
           <option value="positive">positive figures</option>
           <option value="negative">negative figures</option>
         </select></label
@@ -114,9 +114,19 @@ function value(event: Event): string {
         <input
           type="date"
           :value="mapping.covers_through ?? ''"
-          @change="emit('change', { ...mapping, covers_through: value($event) || null })"
+          @change="emit('change', { covers_through: value($event) || null })"
       /></label>
-      <label v-if="mapping.columns.some((use) => use.role === 'marker')"
+      <label v-else-if="!has('valid_from')"
+        >holds from
+        <input
+          type="date"
+          :value="mapping.valid_from ?? ''"
+          data-test="valid-from"
+          @change="emit('change', { valid_from: value($event) || null })"
+        />
+        <small class="quiet">no date: for all days, past ones too</small></label
+      >
+      <label v-if="has('marker')"
         >marks of a return
         <input
           :value="mapping.return_marks.join(', ')"
@@ -124,7 +134,6 @@ function value(event: Event): string {
           data-test="return-marks"
           @change="
             emit('change', {
-              ...mapping,
               return_marks: value($event)
                 .split(',')
                 .map((mark) => mark.trim())
@@ -137,9 +146,7 @@ function value(event: Event): string {
         <select
           :value="mapping.round_to ?? ''"
           data-test="round-to"
-          @change="
-            emit('change', { ...mapping, round_to: value($event) === '' ? null : Number(value($event)) })
-          "
+          @change="emit('change', { round_to: value($event) === '' ? null : Number(value($event)) })"
         >
           <option value="">not rounded</option>
           <option v-for="places in 5" :key="places" :value="places - 1">
@@ -147,7 +154,6 @@ function value(event: Event): string {
           </option>
         </select></label
       >
-      <span class="quiet">{{ reading }}</span>
     </div>
     <div class="rows">
       <table>
@@ -171,7 +177,7 @@ function value(event: Event): string {
                 @change="setColumn(at, { name: value($event) })"
               />
               <select
-                v-if="use.role === 'date'"
+                v-if="DATES.includes(use.role)"
                 :value="use.date_format ?? ''"
                 :class="{ ask: !use.date_format }"
                 :aria-label="`How ${use.column} is written`"
@@ -181,6 +187,13 @@ function value(event: Event): string {
                 <option v-if="!use.date_format" value="" disabled>which order?</option>
                 <option v-for="(label, key) in DATE_FORMATS" :key="key" :value="key">{{ label }}</option>
               </select>
+              <small
+                v-for="each in DATES.includes(use.role) && !use.date_format ? readings(at) : []"
+                :key="each"
+                class="both"
+                data-test="both-readings"
+                >{{ each }}</small
+              >
               <select
                 v-if="NUMBERS.includes(use.role)"
                 :value="use.decimal_mark ?? ''"
@@ -192,6 +205,15 @@ function value(event: Event): string {
                 <option v-if="!use.decimal_mark" value="" disabled>which mark?</option>
                 <option v-for="(label, key) in DECIMAL_MARKS" :key="key" :value="key">{{ label }}</option>
               </select>
+              <input
+                v-if="[...DESCRIBED, ...FIGURES].includes(use.role)"
+                :value="use.description"
+                maxlength="400"
+                placeholder="what it means"
+                :aria-label="`What ${use.column} means`"
+                :data-test="`description-${use.column}`"
+                @change="setColumn(at, { description: value($event) })"
+              />
             </th>
           </tr>
         </thead>
@@ -212,7 +234,7 @@ function value(event: Event): string {
   flex-wrap: wrap;
   gap: 6px 16px;
   align-items: center;
-  margin-bottom: 8px;
+  margin-bottom: 6px;
 }
 .rows {
   overflow-x: auto;
@@ -226,6 +248,9 @@ td {
   padding: 3px 6px;
   text-align: left;
   white-space: nowrap;
+  max-width: 220px;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 th {
   background: var(--soft);
@@ -240,6 +265,10 @@ th input {
   width: 100%;
   min-width: 92px;
   margin-top: 3px;
+}
+.both {
+  display: block;
+  font-weight: 400;
 }
 .ask {
   outline: 2px solid var(--adverse);

@@ -34,6 +34,8 @@ function withdraw(batch: number, leaveHole: boolean): void {
           <th scope="col">Days</th>
           <th scope="col" class="number">Left out</th>
           <th scope="col">Posted</th>
+          <th scope="col">By</th>
+          <th scope="col">Content</th>
           <th scope="col">Change</th>
         </tr>
       </thead>
@@ -41,10 +43,13 @@ function withdraw(batch: number, leaveHole: boolean): void {
         <template v-for="each in newest" :key="each.id">
           <tr
             :class="{ out: !each.active }"
-            :title="`batch ${each.id}, version ${each.version}, content ${each.file_hash.slice(0, 12)}`"
+            :title="`batch ${each.id}, version ${each.version}`"
             data-test="batch"
           >
-            <td>{{ each.file }}<small v-if="!each.active"> withdrawn</small></td>
+            <td>
+              {{ each.file }}<small v-if="!each.active"> withdrawn</small
+              ><small v-if="each.reason" class="reason">{{ each.reason }}</small>
+            </td>
             <td>{{ each.feed }}</td>
             <td class="number">{{ each.kind === "lookup" ? "" : each.lines.toLocaleString("en") }}</td>
             <td class="number">{{ each.kind === "lookup" ? "" : grouped(each.amount) }}</td>
@@ -52,52 +57,62 @@ function withdraw(batch: number, leaveHole: boolean): void {
               {{ each.first_day && each.last_day ? rangeText(each.first_day, each.last_day) : "lookup" }}
             </td>
             <td class="number">{{ each.left_out || "" }}</td>
-            <td>{{ dayText(each.posted_at.slice(0, 10)) }}</td>
-            <td>
-              <template v-if="each.kind !== 'lookup'">
+            <td :title="each.posted_at">{{ dayText(each.posted_at.slice(0, 10)) }}</td>
+            <td>{{ each.posted_by }}</td>
+            <td :title="each.file_hash">
+              <code>{{ each.file_hash.slice(0, 8) }}</code>
+            </td>
+            <td class="act">
+              <button
+                v-if="!each.active"
+                type="button"
+                class="plain"
+                :disabled="busy"
+                :data-test="`restore-${each.file}`"
+                @click="emit('restore', each.id)"
+              >
+                Restore
+              </button>
+              <template v-else>
                 <button
-                  v-if="!each.active"
                   type="button"
                   class="plain"
                   :disabled="busy"
-                  :data-test="`restore-${each.file}`"
-                  @click="emit('restore', each.id)"
+                  :data-test="`replace-${each.file}`"
+                  @click="emit('replace', each)"
                 >
-                  Restore
+                  Replace
                 </button>
-                <template v-else>
-                  <button
-                    type="button"
-                    class="plain"
-                    :disabled="busy"
-                    :data-test="`replace-${each.file}`"
-                    @click="emit('replace', each)"
-                  >
-                    Replace
-                  </button>
-                  <button
-                    type="button"
-                    class="plain"
-                    :disabled="busy"
-                    :data-test="`withdraw-${each.file}`"
-                    @click="asked = asked === each.id ? null : each.id"
-                  >
-                    Withdraw
-                  </button>
-                </template>
+                <button
+                  type="button"
+                  class="plain"
+                  :disabled="busy"
+                  :data-test="`withdraw-${each.file}`"
+                  @click="asked = asked === each.id ? null : each.id"
+                >
+                  Withdraw
+                </button>
               </template>
             </td>
           </tr>
           <tr v-if="asked === each.id" class="ask">
-            <td colspan="8">
-              Withdraw {{ count(each.lines, "line") }} with {{ grouped(each.amount) }} net? Its days then
-              count as
-              <button type="button" data-test="withdraw-hole" @click="withdraw(each.id, true)">
-                not posted: figures there are undefined
-              </button>
-              <button type="button" data-test="withdraw-quiet" @click="withdraw(each.id, false)">
-                quiet: figures there are 0
-              </button>
+            <td colspan="10">
+              <template v-if="each.lines">
+                Withdraw {{ count(each.lines, "line") }} with {{ grouped(each.amount) }} net? Its days then
+                count as
+                <button type="button" data-test="withdraw-hole" @click="withdraw(each.id, true)">
+                  not posted: figures there are undefined
+                </button>
+                <button type="button" data-test="withdraw-quiet" @click="withdraw(each.id, false)">
+                  quiet: figures there are 0
+                </button>
+              </template>
+              <template v-else>
+                Withdraw it? What stood before it counts again.
+                <button type="button" data-test="withdraw-plain" @click="withdraw(each.id, false)">
+                  Withdraw
+                </button>
+              </template>
               <button type="button" class="plain" @click="asked = null">Keep it</button>
             </td>
           </tr>
@@ -140,6 +155,13 @@ td {
 .out td:last-child,
 .out small {
   text-decoration: none;
+}
+.reason {
+  display: block;
+  color: var(--quiet);
+}
+.act {
+  white-space: nowrap;
 }
 .ask td {
   background: var(--warn);

@@ -1,0 +1,91 @@
+<script setup lang="ts">
+/** Correct or void one posted line, with a reason: a batch of its own, which can be withdrawn again. */
+import { computed, ref } from "vue";
+import type { LineChange, ReadLine } from "@/contract";
+import { dimensionName } from "@/words/words";
+
+const props = defineProps<{
+  line: ReadLine;
+  levels: string[];
+  correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
+}>();
+const emit = defineEmits<{ close: [] }>();
+
+const day = ref(props.line.day);
+const amount = ref(props.line.amount);
+const quantity = ref(props.line.quantity ?? "");
+const cost = ref(props.line.cost ?? "");
+const members = ref<Record<string, string>>({});
+const reason = ref("");
+const trouble = ref("");
+const busy = ref(false);
+const own = computed(() => Object.keys(props.line.members).filter((name) => !props.levels.includes(name)));
+
+/** What differs from the line as it is; nothing of it is sent otherwise. */
+function changed(): LineChange {
+  const renamed = Object.entries(members.value).filter(([, key]) => key.trim() !== "");
+  return {
+    day: day.value === props.line.day ? null : day.value,
+    side: null,
+    amount: amount.value === props.line.amount ? null : amount.value,
+    quantity: quantity.value === (props.line.quantity ?? "") ? null : quantity.value,
+    cost: cost.value === (props.line.cost ?? "") ? null : cost.value,
+    members: Object.fromEntries(renamed),
+  };
+}
+
+async function send(change: LineChange | null): Promise<void> {
+  busy.value = true;
+  trouble.value = await props.correct(props.line.id, change, reason.value);
+  busy.value = false;
+  if (!trouble.value) emit("close");
+}
+</script>
+
+<template>
+  <form class="correction" data-test="correction" @submit.prevent="send(changed())">
+    <label>Day <input v-model="day" type="date" required data-test="line-day" /></label>
+    <label>Amount <input v-model="amount" required data-test="line-amount" /></label>
+    <label>Quantity <input v-model="quantity" data-test="line-quantity" /></label>
+    <label>Cost <input v-model="cost" data-test="line-cost" /></label>
+    <label v-for="name in own" :key="name"
+      >{{ dimensionName(name) }}
+      <input v-model="members[name]" :placeholder="line.members[name]" :data-test="`line-${name}`"
+    /></label>
+    <label class="wide"
+      >Why <input v-model="reason" required maxlength="300" data-test="line-reason"
+    /></label>
+    <p v-if="trouble" class="adverse" role="alert" data-test="line-trouble">{{ trouble }}</p>
+    <p>
+      <button type="submit" :disabled="busy" data-test="correct-line">Correct</button>
+      <button type="button" :disabled="busy || !reason.trim()" data-test="void-line" @click="send(null)">
+        Void it
+      </button>
+      <button type="button" class="plain" @click="emit('close')">Leave it</button>
+    </p>
+  </form>
+</template>
+
+<style scoped>
+.correction {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 4px 8px;
+  padding: 6px;
+  background: var(--soft);
+  font-size: 12px;
+  white-space: normal;
+}
+label {
+  display: flex;
+  flex-direction: column;
+}
+input {
+  width: 100%;
+}
+.wide,
+p {
+  grid-column: 1 / -1;
+  margin: 0;
+}
+</style>

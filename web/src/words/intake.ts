@@ -1,0 +1,113 @@
+/** What the checks before a posting say. */
+import type { Finding, LedgerSettings, Mapping, Staging } from "@/contract";
+import { count, dimensionName } from "./words";
+
+/** A finding as a heading: what was found, how much of it. */
+export function findingWords(finding: Finding): string {
+  const { code, count: many, about } = finding;
+  switch (code) {
+    case "unreadable":
+      return `${count(many, "value")} cannot be read`;
+    case "line_ids_repeated":
+      return `${count(many, "line")} repeat a line id`;
+    case "line_ids_posted":
+      return `${count(many, "line id")} posted already`;
+    case "rows_identical":
+      return `${count(many, "row")} the same as a row before`;
+    case "set_aside":
+      return `${count(many, "row")} of totals or headings left out`;
+    case "days_without_lines":
+      return `${count(many, "day")} without lines`;
+    case "weeks_without_lines":
+      return `${count(many, "stretch", "stretches")} of a week or more without lines`;
+    case "after_today":
+      return `${count(many, "line")} dated after today`;
+    case "outside_coverage":
+      return `${count(many, "line")} outside the days that the files are complete for`;
+    case "outlying_amounts":
+      return `${count(many, "amount")} far from the others`;
+    case "outlying_quantities":
+      return `${count(many, "quantity", "quantities")} far from the others`;
+    case "new_members":
+      return `${count(many, "new member")} of ${dimensionName(about)}`;
+    case "near_members":
+      return `${count(many, "member")} of ${dimensionName(about)} nearly like another`;
+    case "not_mapped":
+      return `${count(many, "member")} of ${dimensionName(about)} that no lookup knows`;
+    case "returns_sign":
+      return `${count(many, "return")}`;
+    case "returns_unmatched":
+      return `${count(many, "return")} without a known order`;
+    case "returns_early":
+      return `${count(many, "return")} dated before the sale`;
+    case "returns_large":
+      return `${count(many, "return")} larger than what was sold`;
+    case "lookup_conflicts":
+      return `${count(many, "key")} with two different values`;
+    case "lookup_changes":
+      return `${count(many, "key")} with another ${dimensionName(about)} than before`;
+    case "lookup_leaves_out":
+      return `${count(many, "posted member")} without a ${dimensionName(about)}`;
+  }
+}
+
+/** The rule behind a finding, or what it means for the figures. */
+export const FINDING_NOTES: Partial<Record<Finding["code"], string>> = {
+  line_ids_posted:
+    "They can be posted only in the place of what they came with: replace that batch or those days.",
+  rows_identical: "Every field is the same. Without a line id nobody can tell a repeat from a second sale.",
+  set_aside: "They are no lines and are never posted.",
+  after_today: "They are posted, and count nowhere until their day.",
+  outlying_amounts:
+    "Further from zero than 20 times the 99th percentile of the file's amounts. They are posted like all others.",
+  outlying_quantities:
+    "Further from zero than 20 times the 99th percentile of the file's quantities. They are posted like all others.",
+  not_mapped: "They are posted, and stand under “not mapped” until a lookup knows them.",
+  returns_unmatched: "They stay on their own day, whatever the statement says.",
+  returns_early: "They stay on their own day, whatever the statement says.",
+  returns_large: "They stay on their own day, whatever the statement says.",
+  lookup_changes: "For all days, those of the past too. Let the lookup hold from a day on to keep history.",
+  lookup_leaves_out: "They stand under “not mapped”.",
+};
+
+/** How returns are written, and what that makes of the total. */
+export function signWords(mapping: Mapping): string {
+  if (mapping.kind !== "returns" && !mapping.columns.some((use) => use.role === "marker"))
+    return "negative lines";
+  return mapping.returns_are === "negative" ? "written as negative figures" : "written as positive figures";
+}
+
+export const SOURCES: Record<Staging["source"], string> = {
+  drop: "dropped",
+  inbox: "from the inbox",
+  database: "from a database",
+};
+
+export const LINE_GRAINS: Record<LedgerSettings["line_grain"], string> = {
+  day: "days",
+  week: "whole weeks",
+  month: "whole months",
+};
+
+export const ENCODING_NAMES: Record<string, string> = {
+  "utf-8": "UTF-8",
+  "utf-16-le": "UTF-16 (little-endian)",
+  "utf-16-be": "UTF-16 (big-endian)",
+  cp1252: "Windows-1252 (Western)",
+  "iso8859-15": "ISO 8859-15 (Western)",
+  cp1250: "Windows-1250 (Central European)",
+  "mac-roman": "Mac Roman",
+  cp850: "Code page 850",
+};
+
+export const SEPARATOR_NAMES: Record<string, string> = {
+  ",": "comma",
+  ";": "semicolon",
+  "\t": "tab",
+  "|": "bar |",
+  "^": "caret ^",
+  "~": "tilde ~",
+  "\u001f": "unit separator",
+};
+
+export const QUOTE_NAMES: Record<string, string> = { '"': 'double "', "'": "single '", "": "none" };
