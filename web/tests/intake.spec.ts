@@ -1,6 +1,6 @@
 import { createPinia, setActivePinia } from "pinia";
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import type { Finding } from "@/contract";
+import type { Finding, Staging } from "@/contract";
 import { bothReadings } from "@/model/readings";
 import { useIntake } from "@/state/intake";
 import { usePostings } from "@/state/postings";
@@ -74,6 +74,27 @@ describe("reading files", () => {
     expect(intake.failure?.kind).toBe("stopped");
     expect(intake.staging).toBeNull();
     expect(intake.busy).toBe("");
+  });
+});
+
+describe("decisions that follow each other fast", () => {
+  it("are checked as the last of them left it", async () => {
+    const intake = useIntake();
+    const staging = { id: "s1", files: [] } as unknown as Staging;
+    const done = (amount: string): object => ({ id: "j", state: "done", check: { ready: true, amount } });
+    const opening = intake.open(staging);
+    await asked("/api/stagings/s1/checking", "POST");
+    const placing = intake.place({ replaces: [7], first_day: null, last_day: null });
+    await vi.waitFor(() => expect(waiting.filter((each) => each.url.includes("checking")).length).toBe(2));
+    const [early, late] = waiting.filter((each) => each.url.includes("checking"));
+    late?.give(done("2"));
+    await asked("/api/stagings/s1/preview", "POST");
+    ready("preview", { lines_out: 16 });
+    early?.give(done("1"));
+    await Promise.all([opening, placing]);
+    expect(intake.check?.amount).toBe("2");
+    expect(intake.preview?.lines_out).toBe(16);
+    expect(waiting.filter((each) => each.url.includes("preview")).length).toBe(1);
   });
 });
 

@@ -228,11 +228,15 @@ def _finding(
 def _blocking(
     findings: Sequence[Finding], tally: Tally, staged: StagedFile, lines: LinesOfFile, around: Surroundings
 ) -> list[str]:
-    sentences = {
-        "unreadable": "{} values cannot be read: correct them, the mapping or the file, or leave their lines out.",
-        "line_ids_repeated": "{} lines repeat a line id: leave the repeats out, or correct the file.",
-    }
-    said = [sentences[each.code].format(f"{each.count:,}") for each in findings if each.weight == "stop"]
+    said = []
+    for each in findings:
+        many = each.count != 1
+        if each.weight == "stop" and each.code == "unreadable":
+            what = f"{each.count:,} values cannot be read: correct them" if many else "1 value cannot be read: correct it"
+            said.append(f"{what}, the mapping or the file, or leave {'their lines' if many else 'its line'} out.")
+        elif each.weight == "stop":
+            what = f"{each.count:,} lines repeat" if many else "1 line repeats"
+            said.append(f"{what} a line id: leave the {'repeats' if many else 'repeat'} out, or correct the file.")
     if not tally.lines:
         said.append("No line of this file can be posted.")
     expected = staged.expected

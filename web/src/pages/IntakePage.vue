@@ -354,6 +354,8 @@ function toFigures(): void {
 
 <style scoped>
 .page {
+  position: relative;
+  scroll-padding-bottom: 64px;
   height: 100%;
   padding: 12px 18px;
   display: flex;

@@ -33,8 +33,11 @@ export const useIntake = defineStore("intake", () => {
   const posted = shallowRef<Posting | null>(null);
   const busy = ref("");
   const failure = ref<Failure | null>(null);
+  let checks = 0;
+  let attempts = 0;
 
   async function attempt(doing: string, work: () => Promise<void>): Promise<void> {
+    const mine = ++attempts;
     busy.value = doing;
     failure.value = null;
     try {
@@ -43,29 +46,37 @@ export const useIntake = defineStore("intake", () => {
       if (!(error instanceof Refusal)) throw error;
       failure.value = error.failure;
     } finally {
-      busy.value = "";
-      job.value = null;
+      if (mine === attempts) {
+        busy.value = "";
+        job.value = null;
+      }
     }
   }
 
   /** Follow a job to its end; a job that failed or was stopped is an error with its sentence. */
   async function followed(started: Promise<Job>): Promise<Job> {
-    job.value = await started;
-    while (job.value.state === "running") {
+    let now = await started;
+    while (now.state === "running") {
+      job.value = now;
       await new Promise((resume) => setTimeout(resume, ASK_AGAIN));
-      job.value = await server.job(job.value.id);
+      now = await server.job(now.id);
     }
-    const ended = job.value;
     job.value = null;
-    if (ended.failure) throw new Refusal(ended.failure);
-    return ended;
+    if (now.failure) throw new Refusal(now.failure);
+    return now;
   }
 
+  /** Check what is staged, as it is placed; a check that a later decision has overtaken is passed over. */
   async function checkAgain(): Promise<void> {
     if (!staging.value) return;
+    const mine = ++checks;
+    const { id } = staging.value;
     preview.value = null;
-    check.value = (await followed(server.check(staging.value.id, placing.value))).check ?? null;
-    if (check.value?.ready) preview.value = await server.preview(staging.value.id, placing.value);
+    const found = (await followed(server.check(id, placing.value))).check ?? null;
+    if (mine !== checks) return;
+    check.value = found;
+    const change = found?.ready ? await server.preview(id, placing.value) : null;
+    if (mine === checks) preview.value = change;
   }
 
   /** Open something that waits, or has just been read. */

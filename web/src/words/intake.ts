@@ -9,7 +9,7 @@ export function findingWords(finding: Finding): string {
     case "unreadable":
       return `${count(many, "value")} cannot be read`;
     case "line_ids_repeated":
-      return `${count(many, "line")} repeat a line id`;
+      return `${count(many, "line")} ${many === 1 ? "repeats" : "repeat"} a line id`;
     case "line_ids_posted":
       return `${count(many, "line id")} posted already`;
     case "rows_identical":

@@ -45,7 +45,6 @@ watch(
   () => props.finding,
   () => {
     page.value = null;
-    texts.value = {};
     if (props.finding.weight === "stop") opened.value = true;
     else if (opened.value) void first();
   },
@@ -71,6 +70,11 @@ function correct(column: string, text: string, row: number, key: string): void {
   const to = texts.value[key];
   if (to === undefined || to === text) return;
   emit("correct", { column, text, to, row: everywhere.value && text ? null : row });
+}
+
+/** Where a text stands: what is typed there outlives the next check. */
+function place(problem: Finding["problems"][number]): string {
+  return `${problem.row} ${problem.column}`;
 }
 
 function merge(from: string, into: string): void {
@@ -156,7 +160,7 @@ function merge(from: string, into: string): void {
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(problem, at) in finding.problems" :key="at" data-test="problem">
+          <tr v-for="problem in finding.problems" :key="place(problem)" data-test="problem">
             <td class="number">{{ problem.row || "" }}</td>
             <td>{{ problem.column || "whole row" }}</td>
             <td>{{ problem.text || "(blank)" }}</td>
@@ -164,10 +168,10 @@ function merge(from: string, into: string): void {
             <td v-if="correctable">
               <form
                 v-if="mapping.columns.some((use) => use.column === problem.column)"
-                @submit.prevent="correct(problem.column, problem.text, problem.row, `${at}`)"
+                @submit.prevent="correct(problem.column, problem.text, problem.row, place(problem))"
               >
                 <input
-                  v-model="texts[`${at}`]"
+                  v-model="texts[place(problem)]"
                   :aria-label="`Read ${problem.text} in row ${problem.row} as`"
                   :placeholder="problem.text"
                   :data-test="`correct-${problem.row}`"
