@@ -29,12 +29,16 @@ class CheckedTotal:
 
 @dataclass(frozen=True)
 class TableCheck:
-    """Whether every sum and count of the total row agrees; lines: posted lines counted in the current window."""
+    """Whether every sum and count of the total row agrees; lines: posted lines counted in the current window.
+
+    not_checked: measures that read returns on the days of their sales, which the database does not.
+    """
 
     agrees: bool
     lines: int
     version: int
     totals: tuple[CheckedTotal, ...]
+    not_checked: tuple[str, ...] = ()
 
 
 def check_table(office: Office, ledger: str, statement: Statement) -> TableCheck:
@@ -47,9 +51,11 @@ def check_table(office: Office, ledger: str, statement: Statement) -> TableCheck
     resolved = resolve(statement, book.facts, book.source, book.record.today(office.now()))
     evaluation = evaluated(resolved, 0)
     measures = [MEASURES[shown.measure] for shown in statement.measures if MEASURES[shown.measure].bottom is None]
+    not_checked: tuple[str, ...] = ()
     if statement.returns == "sale_day":
         # The database adds lines up on their own days: only figures of sale lines can be held against it.
-        measures = [each for each in measures if all(not isinstance(q, LineSum) or q.side == "sale" for q in each.quantities)]
+        every, measures = measures, [each for each in measures if _reads_sales(each)]
+        not_checked = tuple(each.name for each in every if each not in measures)
     filters = _code_filters(resolved)
     roles = _roles(resolved, measures)
     totals, lines = [], 0
@@ -64,7 +70,11 @@ def check_table(office: Office, ledger: str, statement: Statement) -> TableCheck
                 said = sum((sign * _of_database(added, each) for sign, each in measure.top.terms), Fraction(0))
                 here, there = sum_text(value.exact, value.decimals), sum_text(said, value.decimals)
                 totals.append(CheckedTotal(measure.name, at, here, there, value.exact == said))
-    return TableCheck(all(each.agrees for each in totals), lines, book.facts.version, tuple(totals))
+    return TableCheck(all(each.agrees for each in totals), lines, book.facts.version, tuple(totals), not_checked)
+
+
+def _reads_sales(measure: Measure) -> bool:
+    return all(not isinstance(each, LineSum) or each.side == "sale" for each in measure.quantities)
 
 
 def _of_database(added: AddedUp, quantity: Quantity) -> Fraction:

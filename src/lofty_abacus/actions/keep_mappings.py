@@ -22,22 +22,22 @@ class ExportedMapping:
     mapping: Mapping
 
 
-def list_mappings(office: Office, ledger: str) -> tuple[Mapping, ...]:
-    """The mappings that files of a ledger take by themselves, by name."""
+def list_mappings(office: Office, ledger: str) -> tuple[KeptMapping, ...]:
+    """The mappings that files of a ledger take by themselves, by name. Raises NotFoundError."""
     kept = office.books.kept_mappings(office.books.ledger(ledger).id)
-    return tuple(sorted((each.mapping for each in kept), key=lambda each: each.name))
+    return tuple(sorted(kept, key=lambda each: (each.mapping.name, each.shape)))
 
 
-def export_mapping(office: Office, ledger: str, name: str) -> ExportedMapping:
+def export_mapping(office: Office, ledger: str, shape: str) -> ExportedMapping:
     """A mapping with everything that it remembers. Raises NotFoundError."""
     for each in list_mappings(office, ledger):
-        if each.name == name:
-            return ExportedMapping(FORM, tuple(use.column for use in each.columns), each)
-    raise NotFoundError(f"This ledger keeps no mapping {name!r}.")
+        if each.shape == shape:
+            return ExportedMapping(FORM, tuple(use.column for use in each.mapping.columns), each.mapping)
+    raise NotFoundError("This ledger keeps no such mapping.")
 
 
 def import_mapping(office: Office, ledger: str, exported: ExportedMapping) -> Mapping:
-    """Keep a mapping from elsewhere, in place of one of the same name. Raises RefusedError, NotFoundError."""
+    """Keep a mapping from elsewhere, in place of the one for files of its shape. Raises RefusedError, NotFoundError."""
     if exported.form != FORM:
         raise RefusedError(f"{exported.form!r} is not a form of mapping that is known: it must be {FORM!r}.")
     named = {use.column for use in exported.mapping.columns}
@@ -49,7 +49,7 @@ def import_mapping(office: Office, ledger: str, exported: ExportedMapping) -> Ma
     return exported.mapping
 
 
-def forget_mapping(office: Office, ledger: str, name: str) -> None:
+def forget_mapping(office: Office, ledger: str, shape: str) -> None:
     """Let no file take a mapping by itself any more; what was posted with it stays. Raises NotFoundError."""
-    if not office.books.forget_mapping(office.books.ledger(ledger).id, name):
-        raise NotFoundError(f"This ledger keeps no mapping {name!r}.")
+    if not office.books.forget_mapping(office.books.ledger(ledger).id, shape):
+        raise NotFoundError("This ledger keeps no such mapping.")

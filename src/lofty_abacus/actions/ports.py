@@ -105,11 +105,11 @@ class Books(Protocol):
         ...
 
     def keep_mapping(self, ledger_id: int, kept: KeptMapping) -> None:
-        """Keep a mapping under its name, in place of the one before."""
+        """Keep a mapping for the next files of its shape, in place of the one before."""
         ...
 
-    def forget_mapping(self, ledger_id: int, name: str) -> bool:
-        """Let no file take a mapping by itself any more; False where there is none of that name."""
+    def forget_mapping(self, ledger_id: int, shape: str) -> bool:
+        """Let no file take a mapping by itself any more; False where none is kept for the shape."""
         ...
 
     def post(

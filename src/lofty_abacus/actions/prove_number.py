@@ -35,8 +35,7 @@ def lines_of_number(
 ) -> LinesPage:
     """The lines of one operand of a cell. Raises QuestionError, NotFoundError, RecordsError."""
     book = office.books.opened(ledger)
-    request = lines_behind(statement, book.facts, book.source, book.record.today(office.now()), path, column, operand)
-    ids = book.source.lines(request).ids[::-1]
+    ids = lines_behind(statement, book.facts, book.source, book.record.today(office.now()), path, column, operand).ids[::-1]
     page = ids[offset : offset + min(limit, MOST_LINES)]
     lines = office.books.read_lines(book.record.id, [int(each) for each in page])
     return LinesPage(len(ids), offset, tuple(lines))

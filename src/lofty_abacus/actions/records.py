@@ -218,7 +218,7 @@ class Posting:
 
 @dataclass(frozen=True)
 class ReadLine:
-    """A posted line as its file gave it: members by dimension name, numbers as decimal text."""
+    """A posted line as its file gave it: members by dimension name, numbers as decimal text. keys: of the line's own dimensions."""
 
     id: int
     day: date
@@ -231,6 +231,7 @@ class ReadLine:
     row: int
     batch: int
     members: dict[str, str]
+    keys: dict[str, str]
 
 
 @dataclass(frozen=True)

@@ -120,14 +120,14 @@ class MariaDbBooks:
         return mappings.kept_mappings(self.engine, ledger_id)
 
     def keep_mapping(self, ledger_id: int, kept: KeptMapping) -> None:
-        """Keep a mapping under its name, in place of the one before."""
+        """Keep a mapping for the next files of its shape, in place of the one before."""
         with transaction(self.engine) as connection:
             mappings.keep_mapping(connection, ledger_id, kept.shape, kept.mapping)
 
-    def forget_mapping(self, ledger_id: int, name: str) -> bool:
-        """Let no file take a mapping by itself any more; False where there is none of that name."""
+    def forget_mapping(self, ledger_id: int, shape: str) -> bool:
+        """Let no file take a mapping by itself any more; False where none is kept for the shape."""
         with transaction(self.engine) as connection:
-            return mappings.forget_mapping(connection, ledger_id, name)
+            return mappings.forget_mapping(connection, ledger_id, shape)
 
     def post(
         self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, placing: Placing, by: str

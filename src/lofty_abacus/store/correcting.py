@@ -121,12 +121,12 @@ def _insert_line(
         raise RefusedError("A line needs an amount: void it, if it should not count.")
     side = change.side or ("return" if old["is_return"] else "sale")
     line["is_return"] = int(side == "return")
-    known = {each.name: dimension_id for dimension_id, each in dimensions(connection, ledger_id) if each.of is None}
-    for name, dimension_id in known.items():
+    known = {each.name: (number, each.role) for number, each in dimensions(connection, ledger_id) if each.of is None}
+    for name, (dimension_id, role) in known.items():
         column = line_tables.code_column(name)
         line[column] = old[column]
         if name in change.members:
-            line[column] = _code(connection, dimension_id, change.members[name])
+            line[column] = _code(connection, dimension_id, role, name, change.members[name])
     unknown = set(change.members) - set(known)
     if unknown:
         raise RefusedError(f"This ledger's lines have no {', '.join(sorted(unknown))}.")
@@ -156,9 +156,12 @@ def _insert_line(
     )
 
 
-def _code(connection: Connection, dimension_id: int, key: str) -> int:
+def _code(connection: Connection, dimension_id: int, role: str | None, name: str, key: str) -> int:
+    """The code of a member; only an order may be new: any other key that is not known is more likely a slip of the pen."""
     known = member_codes(connection, dimension_id)
     first = len(known)
     codes, fresh = known.codes([key.strip()])
+    if fresh and role != "order":
+        raise RefusedError(f"This ledger knows no {name} {key.strip()!r}: use the key of one that it knows. Nothing was changed.")
     members.add_members(connection, dimension_id, first, fresh)
     return int(codes[0])

@@ -20,17 +20,21 @@ def read_lines(engine: Engine, ledger_id: int, ids: Sequence[int]) -> list[ReadL
     if not ids:
         return []
     with transaction(engine) as connection:
-        names = [each.name for _, each in dimensions(connection, ledger_id) if each.of is None]
-        columns = [f"v.`{name}` AS `of-{name}`" for name in names]
+        numbers = {each.name: number for number, each in dimensions(connection, ledger_id) if each.of is None}
+        columns = [f"v.`{name}` AS `of-{name}`, k{number}.member_key AS `key-{name}`" for name, number in numbers.items()]
+        keys = [
+            f" JOIN member k{number} ON k{number}.dimension_id = {number} AND k{number}.code = l.{code_column(name)}"
+            for name, number in numbers.items()
+        ]
         query = (
             "SELECT v.id, v.day, v.side, v.amount, v.quantity, v.cost, v.line_ref, v.file_name, v.file_row, l.batch_id"
             f"{''.join(', ' + column for column in columns)} FROM ledger_{int(ledger_id)}_lines v"
-            f" JOIN {line_table(ledger_id)} l ON l.id = v.id WHERE v.id IN :ids"
+            f" JOIN {line_table(ledger_id)} l ON l.id = v.id{''.join(keys)} WHERE v.id IN :ids"
         )
         rows = connection.execute(
             text(query).bindparams(bindparam("ids", expanding=True)), {"ids": [int(each) for each in ids]}
         ).mappings()
-        found = {row["id"]: _line(dict(row), names) for row in rows}
+        found = {row["id"]: _line(dict(row), list(numbers)) for row in rows}
     return [found[int(each)] for each in ids if int(each) in found]
 
 
@@ -50,6 +54,7 @@ def _line(row: dict[str, Any], names: list[str]) -> ReadLine:
         row=row["file_row"],
         batch=row["batch_id"],
         members={name: row[f"of-{name}"] for name in names},
+        keys={name: row[f"key-{name}"] for name in names},
     )
 
 

@@ -1,4 +1,4 @@
-"""Mappings that are kept: one per feed of a ledger, found again by the shape of a file."""
+"""Feeds, and the mappings that are kept for files of a shape."""
 
 from __future__ import annotations
 
@@ -6,47 +6,55 @@ from dataclasses import asdict
 from datetime import UTC, date, datetime
 
 from sqlalchemy import Connection, Engine, select
+from sqlalchemy.dialects.mysql import insert
 
 from lofty_abacus.actions.records import KeptMapping
 from lofty_abacus.ingest.mapping import Mapping, mapping_from
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.store.tables import mapping as table
+from lofty_abacus.store.tables import kept_mapping
+from lofty_abacus.store.tables import mapping as feed
 
 
 def kept_mappings(engine: Engine, ledger_id: int) -> list[KeptMapping]:
     """A ledger's mappings, the latest kept first."""
     with transaction(engine) as connection:
         rows = connection.execute(
-            select(table.c.shape, table.c.body)
-            .where(table.c.ledger_id == ledger_id, table.c.shape != "")
-            .order_by(table.c.kept_at.desc())
+            select(kept_mapping.c.shape, kept_mapping.c.body)
+            .where(kept_mapping.c.ledger_id == ledger_id)
+            .order_by(kept_mapping.c.kept_at.desc())
         ).all()
         return [KeptMapping(shape, mapping_from(body)) for shape, body in rows]
 
 
-def keep_mapping(connection: Connection, ledger_id: int, shape: str, mapping: Mapping) -> int:
-    """Keep a mapping under its name, in place of the one before; its id."""
-    values = {
-        "kind": mapping.kind,
-        "shape": shape,
-        "body": asdict(mapping),
-        "covers_from": _day(mapping.covers_from),
-        "covers_through": _day(mapping.covers_through),
-        "kept_at": datetime.now(UTC).replace(tzinfo=None),
-    }
-    here = (table.c.ledger_id == ledger_id) & (table.c.name == mapping.name)
-    known = connection.execute(select(table.c.id).where(here)).scalar()
+def keep_mapping(connection: Connection, ledger_id: int, shape: str, mapping: Mapping) -> None:
+    """Keep a mapping for the next files of its shape, in place of the one before."""
+    values = {"body": asdict(mapping), "kept_at": datetime.now(UTC).replace(tzinfo=None)}
+    statement = insert(kept_mapping).values(ledger_id=ledger_id, shape=shape, **values)
+    connection.execute(statement.on_duplicate_key_update(**values))
+
+
+def forget_mapping(connection: Connection, ledger_id: int, shape: str) -> bool:
+    """Let no file take a mapping by itself any more; False where none is kept for the shape."""
+    here = (kept_mapping.c.ledger_id == ledger_id) & (kept_mapping.c.shape == shape)
+    return bool(connection.execute(kept_mapping.delete().where(here)).rowcount)
+
+
+def have_feed(connection: Connection, ledger_id: int, mapping: Mapping) -> int:
+    """The feed of a mapping, made if there is none of its name; its id. What the mapping does not declare stays as it was."""
+    here = (feed.c.ledger_id == ledger_id) & (feed.c.name == mapping.name)
+    days = {"covers_from": _day(mapping.covers_from), "covers_through": _day(mapping.covers_through)}
+    known = connection.execute(select(feed.c.id).where(here)).scalar()
     if known is not None:
-        connection.execute(table.update().where(here).values(values))
+        declared = {name: day for name, day in days.items() if day is not None}
+        connection.execute(feed.update().where(here).values(kind=mapping.kind, **declared))
         return int(known)
-    made = connection.execute(table.insert().values(ledger_id=ledger_id, name=mapping.name, **values))
+    made = connection.execute(feed.insert().values(ledger_id=ledger_id, name=mapping.name, kind=mapping.kind, **days))
     return int(made.inserted_primary_key[0])  # type: ignore[index]
 
 
-def forget_mapping(connection: Connection, ledger_id: int, name: str) -> bool:
-    """Take a mapping's shape away, so that no file takes it by itself any more; False where there is none of that name."""
-    here = (table.c.ledger_id == ledger_id) & (table.c.name == name)
-    return bool(connection.execute(table.update().where(here).values(shape="")).rowcount)
+def outgrow_coverage(connection: Connection, feed_id: int, last_day: date) -> None:
+    """Lines after the day up to which a feed was declared complete end that declaration: the lines speak again."""
+    connection.execute(feed.update().where(feed.c.id == feed_id, feed.c.covers_through < last_day).values(covers_through=None))
 
 
 def _day(text: str | None) -> date | None:

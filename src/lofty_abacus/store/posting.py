@@ -24,7 +24,7 @@ from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import Exclusion, exclude, hand_over_exclusions, held_by
 from lofty_abacus.store.ledgers import dimensions
 from lofty_abacus.store.level_entries import derive_level, levels_of_batch, write_entries
-from lofty_abacus.store.mappings import keep_mapping
+from lofty_abacus.store.mappings import have_feed, keep_mapping, outgrow_coverage
 from lofty_abacus.store.member_codes import MemberCodes, member_codes
 from lofty_abacus.store.preparing import prepare_tables
 from lofty_abacus.store.spans import take_out
@@ -127,7 +127,8 @@ class _Posting:
         made: list[int] = []
         lines = minor = 0
         for each in files:
-            mapping_id = keep_mapping(self._connection, self._ledger_id, each.shape, each.mapping)
+            keep_mapping(self._connection, self._ledger_id, each.shape, each.mapping)
+            mapping_id = have_feed(self._connection, self._ledger_id, each.mapping)
             number = self._insert_batch(each, mapping_id)
             made.append(number)
             if each.lookup is not None:
@@ -141,6 +142,8 @@ class _Posting:
                 ]
                 exclude(self._connection, self._ledger_id, number, self._version, stretch)
             added = self._write_lines(number, each, lines, total)
+            if added.by_posting is not None and each.mapping.covers_through is None:
+                outgrow_coverage(self._connection, mapping_id, day_of(added.by_posting))
             lines, minor = lines + added.lines, minor + added.minor
         lost = before - held_by(self._connection, self._ledger_id, touched)
         change = Held(lines, Decimal(minor).scaleb(-self._amount_scale)) - lost

@@ -57,6 +57,7 @@ ledger_version = Table(
     **_OPTIONS,
 )
 
+#: The feeds of a ledger: what kind of files they are, and between which days they are declared complete.
 mapping = Table(
     "mapping",
     metadata,
@@ -64,12 +65,20 @@ mapping = Table(
     Column("ledger_id", ForeignKey("ledger.id"), nullable=False),
     Column("name", String(120), nullable=False),
     Column("kind", String(10), nullable=False),
-    Column("shape", String(64), nullable=False),
-    Column("body", JSON, nullable=False),
     Column("covers_from", Date),
     Column("covers_through", Date),
-    Column("kept_at", DateTime, nullable=False),
     UniqueConstraint("ledger_id", "name", name="mapping_by_name"),
+    **_OPTIONS,
+)
+
+#: The mapping that the next file of a shape takes by itself; files of several shapes can belong to one feed.
+kept_mapping = Table(
+    "kept_mapping",
+    metadata,
+    Column("ledger_id", ForeignKey("ledger.id"), primary_key=True),
+    Column("shape", String(64), primary_key=True),
+    Column("body", JSON, nullable=False),
+    Column("kept_at", DateTime, nullable=False),
     **_OPTIONS,
 )
 

@@ -1288,6 +1288,15 @@ export interface components {
             total: number;
         };
         /**
+         * KeptMapping
+         * @description A mapping and the shape of the files that it is for.
+         */
+        KeptMapping: {
+            mapping: components["schemas"]["Mapping"];
+            /** Shape */
+            shape: string;
+        };
+        /**
          * LastPostedDay
          * @description Count up to the last posted day that is not after today: the default; it moves by itself as files are posted.
          */
@@ -1991,7 +2000,7 @@ export interface components {
         };
         /**
          * ReadLine
-         * @description A posted line as its file gave it: members by dimension name, numbers as decimal text.
+         * @description A posted line as its file gave it: members by dimension name, numbers as decimal text. keys: of the line's own dimensions.
          */
         ReadLine: {
             /** Amount */
@@ -2009,6 +2018,10 @@ export interface components {
             file: string;
             /** Id */
             id: number;
+            /** Keys */
+            keys: {
+                [key: string]: string;
+            };
             /** Line Ref */
             line_ref: string | null;
             /** Members */
@@ -2341,12 +2354,19 @@ export interface components {
         /**
          * TableCheck
          * @description Whether every sum and count of the total row agrees; lines: posted lines counted in the current window.
+         *
+         *     not_checked: measures that read returns on the days of their sales, which the database does not.
          */
         TableCheck: {
             /** Agrees */
             agrees: boolean;
             /** Lines */
             lines: number;
+            /**
+             * Not Checked
+             * @default []
+             */
+            not_checked: string[];
             /** Totals */
             totals: components["schemas"]["CheckedTotal"][];
             /** Version */
@@ -2790,7 +2810,7 @@ export interface operations {
         parameters: {
             query: {
                 name: string;
-                mapping: string;
+                shape: string;
             };
             header?: never;
             path?: never;
@@ -2835,7 +2855,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Mapping"][];
+                    "application/json": components["schemas"]["KeptMapping"][];
                 };
             };
             /** @description Validation Error */
@@ -2886,7 +2906,7 @@ export interface operations {
         parameters: {
             query: {
                 name: string;
-                mapping: string;
+                shape: string;
             };
             header?: never;
             path?: never;

@@ -18,6 +18,7 @@ export type Failure = Shapes["Failure"];
 export type FileCheck = Shapes["FileCheck"];
 export type Finding = Shapes["Finding"];
 export type Job = Shapes["Job"];
+export type KeptMapping = Shapes["KeptMapping"];
 export type LedgerDescription = Shapes["LedgerDescription"];
 export type LedgerSettings = Shapes["LedgerSettings"];
 export type LedgerListed = Shapes["LedgerListed"];

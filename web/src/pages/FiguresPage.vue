@@ -163,7 +163,6 @@ function switchLedger(name: string): void {
               :lines="lines"
               :operand="operand"
               :currency="answer.currency"
-              :levels="open.dimensions.filter((each) => each.of).map((each) => each.name)"
               :correct="correctLine"
               @lines="figures.showLines"
               @close="unselect"

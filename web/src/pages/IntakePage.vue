@@ -3,7 +3,7 @@
 import { storeToRefs } from "pinia";
 import { computed, onMounted, onUnmounted, ref, watch } from "vue";
 import { useRoute, useRouter } from "vue-router";
-import type { BatchRecord, LedgerSettings, Mapping } from "@/contract";
+import type { BatchRecord, KeptMapping, LedgerSettings, Mapping } from "@/contract";
 import { saveFile } from "@/model/saving";
 import { grouped } from "@/model/numbers";
 import BatchList from "@/panels/intake/BatchList.vue";
@@ -149,9 +149,9 @@ function replace(batch: BatchRecord): void {
   void intake.place({ replaces: [batch.id], first_day: null, last_day: null });
 }
 
-async function saveMapping(name: string): Promise<void> {
-  const text = await postings.exportMapping(open.value?.name ?? "", name);
-  saveFile(`${name}.mapping.json`, "application/json", text);
+async function saveMapping(kept: KeptMapping): Promise<void> {
+  const text = await postings.exportMapping(open.value?.name ?? "", kept.shape);
+  saveFile(`${kept.mapping.name}.mapping.json`, "application/json", text);
 }
 
 function toFigures(): void {
@@ -344,7 +344,7 @@ function toFigures(): void {
           :mappings="mappings"
           :busy="changing"
           @save="saveMapping"
-          @forget="(name) => postings.forgetMapping(open?.name ?? '', name)"
+          @forget="(shape) => postings.forgetMapping(open?.name ?? '', shape)"
           @take="(exported) => postings.importMapping(open?.name ?? '', exported)"
         />
       </details>

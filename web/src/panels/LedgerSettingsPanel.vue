@@ -28,7 +28,7 @@ const MONTHS = [
   "November",
   "December",
 ];
-const next = ref<LedgerSettings>(structuredClone(props.settings));
+const next = ref<LedgerSettings>(JSON.parse(JSON.stringify(props.settings)));
 const said = ref<Record<string, string>>({});
 const trouble = ref("");
 const figures = ["amount", "quantity", "cost"];

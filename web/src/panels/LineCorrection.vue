@@ -6,7 +6,6 @@ import { dimensionName } from "@/words/words";
 
 const props = defineProps<{
   line: ReadLine;
-  levels: string[];
   correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
 }>();
 const emit = defineEmits<{ close: [] }>();
@@ -19,7 +18,7 @@ const members = ref<Record<string, string>>({});
 const reason = ref("");
 const trouble = ref("");
 const busy = ref(false);
-const own = computed(() => Object.keys(props.line.members).filter((name) => !props.levels.includes(name)));
+const own = computed(() => Object.keys(props.line.keys));
 
 /** What differs from the line as it is; nothing of it is sent otherwise. */
 function changed(): LineChange {
@@ -50,7 +49,11 @@ async function send(change: LineChange | null): Promise<void> {
     <label>Cost <input v-model="cost" data-test="line-cost" /></label>
     <label v-for="name in own" :key="name"
       >{{ dimensionName(name) }}
-      <input v-model="members[name]" :placeholder="line.members[name]" :data-test="`line-${name}`"
+      <input
+        v-model="members[name]"
+        :placeholder="line.keys[name]"
+        :title="line.members[name]"
+        :data-test="`line-${name}`"
     /></label>
     <label class="wide"
       >Why <input v-model="reason" required maxlength="300" data-test="line-reason"

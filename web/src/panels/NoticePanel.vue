@@ -4,13 +4,22 @@ import { computed } from "vue";
 import type { Answer, Notice, Statement, TableCheck } from "@/contract";
 import { dayText } from "@/model/days";
 import { grouped } from "@/model/numbers";
-import { count, measureName } from "@/words/words";
+import { capital, count, measureName } from "@/words/words";
 
 const props = defineProps<{ answer: Answer; check: TableCheck | null; statement: Statement | null }>();
 const onSaleDay = computed(() => props.statement?.returns === "sale_day");
 
 const wrong = computed(() => props.check?.totals.filter((each) => !each.agrees) ?? []);
 const said = computed(() => props.answer.notices.map(words));
+
+const checked = computed(() => {
+  const names = [...new Set((props.check?.totals ?? []).map((each) => measureName(each.measure)))];
+  return `${capital(names.join(", "))} ${names.length > 1 ? "agree" : "agrees"}`;
+});
+const notChecked = computed(() => {
+  const names = (props.check?.not_checked ?? []).map(measureName);
+  return `${names.join(", ")} ${names.length > 1 ? "read" : "reads"}`;
+});
 
 function words(notice: Notice): string {
   const lines = count(notice.lines, "line");
@@ -51,6 +60,11 @@ function words(notice: Notice): string {
         >{{ measureName(each.measure) }} is {{ each.table }} here and {{ each.database }} in the database.
       </span>
     </template>
+    <template v-else-if="check.not_checked.length"
+      ><template v-if="check.totals.length"
+        >✓ {{ checked }} to the cent with {{ count(check.lines, "posted line") }}; </template
+      >{{ notChecked }} returns on the day of their sale, which the database does not add up</template
+    >
     <template v-else
       >✓ Agrees to the cent with {{ count(check.lines, "posted line") }}, added up by the database
       itself</template

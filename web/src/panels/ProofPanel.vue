@@ -13,7 +13,6 @@ const props = defineProps<{
   lines: LinesPage | null;
   operand: number;
   currency: string;
-  levels: string[];
   correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
 }>();
 const correcting = ref<number | null>(null);
@@ -139,21 +138,25 @@ const pages = computed(() => {
             </tr>
             <tr class="source" data-test="line-source">
               <td colspan="4" :title="line.members.customer">
-                {{ line.file }}, row {{ line.row }}<template v-if="line.side === 'return'"> · return</template
-                ><template v-if="line.quantity">
-                  · {{ grouped(line.quantity) }}
-                  {{ /^-?1(\.0+)?$/.test(line.quantity) ? "unit" : "units" }}</template
-                ><template v-if="line.members.customer"> · {{ line.members.customer }}</template>
-                <button
-                  type="button"
-                  class="plain"
-                  :aria-expanded="correcting === line.id"
-                  :aria-label="`Correct ${line.file}, row ${line.row}`"
-                  data-test="line-correct"
-                  @click="correcting = correcting === line.id ? null : line.id"
-                >
-                  correct
-                </button>
+                <div class="from">
+                  <span
+                    >{{ line.file }}, row {{ line.row
+                    }}<template v-if="line.side === 'return'"> · return</template
+                    ><template v-if="line.quantity">
+                      · {{ grouped(line.quantity) }}
+                      {{ /^-?1(\.0+)?$/.test(line.quantity) ? "unit" : "units" }}</template
+                    ><template v-if="line.members.customer"> · {{ line.members.customer }}</template></span
+                  ><button
+                    type="button"
+                    class="plain"
+                    :aria-expanded="correcting === line.id"
+                    :aria-label="`Correct ${line.file}, row ${line.row}`"
+                    data-test="line-correct"
+                    @click="correcting = correcting === line.id ? null : line.id"
+                  >
+                    correct
+                  </button>
+                </div>
               </td>
             </tr>
             <tr v-if="correcting === line.id">
@@ -294,6 +297,18 @@ td {
   padding-top: 0;
   font-size: 10px;
   color: var(--quiet);
+}
+.from {
+  display: flex;
+  justify-content: space-between;
+  gap: 6px;
+}
+.from span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.from button {
+  padding: 0;
 }
 .pages {
   font-size: 12px;

@@ -59,6 +59,10 @@ const returnsKey = computed(() => {
 const returnsWords = computed(() => RETURNS.find((each) => each.key === returnsKey.value)?.label ?? "");
 const levelsKey = computed(() => props.statement.levels ?? "as_it_was");
 
+const canReturn = computed(() => props.ledger.dimensions.some((each) => each.role === "order"));
+const canLevel = computed(() => props.ledger.dimensions.some((each) => each.of));
+const isPlain = computed(() => returnsKey.value === "own_day" && levelsKey.value === "as_it_was");
+
 function returnsOf(key: string): Pick<Statement, "returns" | "refunds"> {
   if (key === "own_day") return { returns: "own_day", refunds: "divided" };
   return { returns: "sale_day", refunds: key as Statement["refunds"] };
@@ -203,29 +207,24 @@ function filterWords(at: number): string {
         />
       </Part>
     </template>
-    <template v-if="ledger.dimensions.some((each) => each.role === 'order')"
-      >, returns on
-      <Part name="returns" :label="returnsWords">
-        <template #default="{ close }">
-          <Choices
-            title="A return counts on"
-            :choices="RETURNS"
-            :chosen="returnsKey"
-            @take="(key) => (change({ ...statement, ...returnsOf(key) }), close())"
-          />
-        </template> </Part
-    ></template>
-    <template v-if="ledger.dimensions.some((each) => each.of)"
-      >, levels
-      <Part name="levels" :label="LEVELS.find((each) => each.key === levelsKey)?.label ?? ''">
-        <template #default="{ close }">
-          <Choices
-            title="Where a lookup changed"
-            :choices="LEVELS"
-            :chosen="levelsKey"
-            @take="(key) => (change({ ...statement, levels: key as typeof levelsKey }), close())"
-          />
-        </template> </Part
+    <template v-if="returnsKey !== 'own_day'">, returns on {{ returnsWords }}</template>
+    <template v-if="levelsKey !== 'as_it_was'">, levels as they are now</template>
+    <template v-if="canReturn || canLevel"
+      >&nbsp;<Part name="reading" :label="isPlain ? '+ reading' : 'change the reading'" :adds="isPlain">
+        <Choices
+          v-if="canReturn"
+          title="A return counts on"
+          :choices="RETURNS"
+          :chosen="returnsKey"
+          @take="(key) => change({ ...statement, ...returnsOf(key) })"
+        />
+        <Choices
+          v-if="canLevel"
+          title="Where a lookup changed, levels stand"
+          :choices="LEVELS"
+          :chosen="levelsKey"
+          @take="(key) => change({ ...statement, levels: key as typeof levelsKey })"
+        /> </Part
     ></template>
     &nbsp;<Part name="add-filter" label="+ where" adds>
       <FilterChoice

@@ -1,6 +1,7 @@
 import type {
   BatchRecord,
   ExportedMapping,
+  KeptMapping,
   LedgerDescription,
   LedgerListed,
   LedgerSettings,
@@ -50,20 +51,20 @@ export function listVersions(name: string): Promise<VersionRecord[]> {
   return get("/api/ledger/versions", { name });
 }
 
-export function listMappings(name: string): Promise<Mapping[]> {
+export function listMappings(name: string): Promise<KeptMapping[]> {
   return get("/api/ledger/mappings", { name });
 }
 
-export function exportMapping(name: string, mapping: string): Promise<ExportedMapping> {
-  return get("/api/ledger/mapping", { name, mapping });
+export function exportMapping(name: string, shape: string): Promise<ExportedMapping> {
+  return get("/api/ledger/mapping", { name, shape });
 }
 
 export function importMapping(ledger: string, exported: unknown): Promise<Mapping> {
   return send("POST", "/api/ledger/mappings", { ledger, exported });
 }
 
-export function forgetMapping(name: string, mapping: string): Promise<void> {
-  return send("DELETE", `/api/ledger/mappings?${new URLSearchParams({ name, mapping })}`);
+export function forgetMapping(name: string, shape: string): Promise<void> {
+  return send("DELETE", `/api/ledger/mappings?${new URLSearchParams({ name, shape })}`);
 }
 
 export function withdraw(ledger: string, batch: number, leaveHole: boolean): Promise<{ version: number }> {

@@ -1,7 +1,7 @@
 /** What is posted to a ledger: batches, months, versions and the mappings that are kept. */
 import { defineStore } from "pinia";
 import { ref, shallowRef } from "vue";
-import type { BatchRecord, Failure, LineChange, Mapping, PostedMonth, VersionRecord } from "@/contract";
+import type { BatchRecord, Failure, KeptMapping, LineChange, PostedMonth, VersionRecord } from "@/contract";
 import { Refusal } from "@/server/http";
 import * as server from "@/server/ledgers";
 
@@ -9,7 +9,7 @@ export const usePostings = defineStore("postings", () => {
   const batches = shallowRef<BatchRecord[]>([]);
   const months = shallowRef<PostedMonth[]>([]);
   const versions = shallowRef<VersionRecord[]>([]);
-  const mappings = shallowRef<Mapping[]>([]);
+  const mappings = shallowRef<KeptMapping[]>([]);
   const busy = ref(false);
   const failure = ref<Failure | null>(null);
   let reading = "";
@@ -53,12 +53,12 @@ export const usePostings = defineStore("postings", () => {
     return change(ledger, () => server.importMapping(ledger, exported));
   }
 
-  function forgetMapping(ledger: string, mapping: string): Promise<void> {
-    return change(ledger, () => server.forgetMapping(ledger, mapping));
+  function forgetMapping(ledger: string, shape: string): Promise<void> {
+    return change(ledger, () => server.forgetMapping(ledger, shape));
   }
 
-  async function exportMapping(ledger: string, mapping: string): Promise<string> {
-    return JSON.stringify(await server.exportMapping(ledger, mapping), null, 2);
+  async function exportMapping(ledger: string, shape: string): Promise<string> {
+    return JSON.stringify(await server.exportMapping(ledger, shape), null, 2);
   }
 
   /** Correct or void one line; the sentence of a refusal, or nothing. */

@@ -18,7 +18,7 @@ from lofty_abacus.actions.describe_ledger import (
 )
 from lofty_abacus.actions.keep_mappings import ExportedMapping, export_mapping, forget_mapping, import_mapping, list_mappings
 from lofty_abacus.actions.make_ledger import change_settings, make_ledger, settings_of
-from lofty_abacus.actions.records import BatchRecord, LedgerSettings, NewLedger, PostedMonth, Posting, VersionRecord
+from lofty_abacus.actions.records import BatchRecord, KeptMapping, LedgerSettings, NewLedger, PostedMonth, Posting, VersionRecord
 from lofty_abacus.actions.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.api.asking import office_of
 from lofty_abacus.api.shapes import (
@@ -106,15 +106,15 @@ def put_settings(request: Request, shape: SettingsShape) -> LedgerSettings:
 
 
 @router.get("/ledger/mappings")
-def get_mappings(request: Request, name: str) -> tuple[Mapping, ...]:
+def get_mappings(request: Request, name: str) -> tuple[KeptMapping, ...]:
     """The mappings that files take by themselves."""
     return list_mappings(office_of(request), name)
 
 
 @router.get("/ledger/mapping")
-def get_mapping(request: Request, name: str, mapping: str) -> ExportedMapping:
+def get_mapping(request: Request, name: str, shape: str) -> ExportedMapping:
     """A mapping with everything that it remembers, to be kept as a file."""
-    return export_mapping(office_of(request), name, mapping)
+    return export_mapping(office_of(request), name, shape)
 
 
 @router.post("/ledger/mappings")
@@ -124,9 +124,9 @@ def post_mapping(request: Request, what: MappingImport) -> Mapping:
 
 
 @router.delete("/ledger/mappings", status_code=204)
-def delete_mapping(request: Request, name: str, mapping: str) -> None:
+def delete_mapping(request: Request, name: str, shape: str) -> None:
     """Let no file take a mapping by itself any more."""
-    forget_mapping(office_of(request), name, mapping)
+    forget_mapping(office_of(request), name, shape)
 
 
 @router.get("/ledger/members")

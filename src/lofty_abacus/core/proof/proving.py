@@ -13,7 +13,7 @@ from lofty_abacus.core.answer.resolve import ColumnPlan, Resolved, resolve
 from lofty_abacus.core.answer.table import answered_columns, find_spot
 from lofty_abacus.core.days import add_days, day_of
 from lofty_abacus.core.errors import QuestionError, nearest
-from lofty_abacus.core.grouping.request import LinesRequest, MemberFilter, Source, TotalsRequest
+from lofty_abacus.core.grouping.request import FoundLines, LinesRequest, MemberFilter, Source, TotalsRequest
 from lofty_abacus.core.measures.sums import LineSum, Quantity, Side
 from lofty_abacus.core.measures.table import Measure, Terms
 from lofty_abacus.core.measures.value import evaluate, quantities_read
@@ -64,15 +64,15 @@ def lines_behind(
     path: tuple[str | None, ...],
     column: str,
     operand: int,
-) -> LinesRequest:
-    """Which lines one operand of a cell was made of. Raises QuestionError for an unknown row, column or operand."""
+) -> FoundLines:
+    """The lines that one operand of a cell was made of. Raises QuestionError for an unknown row, column or operand."""
     resolved = resolve(statement, ledger, source, today)
     source = resolved.source
     plan, evaluation, spot = _locate(resolved, source, path, column)
     figures = list(_figures(evaluation, plan, spot, path))
     if not 0 <= operand < len(figures):
         raise QuestionError("operand", f"this number has {len(figures)} operands, not {operand + 1}.", "Take one of them.")
-    return _lines_request(evaluation, source, plan.measure, figures[operand])
+    return source.lines(_lines_request(evaluation, source, plan.measure, figures[operand]))
 
 
 def _locate(resolved: Resolved, source: Source, path: tuple[str | None, ...], column: str) -> tuple[ColumnPlan, Evaluation, Spot]:

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** The mappings that files take by themselves: saved as files, taken from files, forgotten. */
-import type { Mapping } from "@/contract";
+import type { KeptMapping, Mapping } from "@/contract";
 import { count, KINDS } from "@/words/words";
 
-defineProps<{ mappings: Mapping[]; busy: boolean }>();
-const emit = defineEmits<{ save: [name: string]; forget: [name: string]; take: [exported: unknown] }>();
+defineProps<{ mappings: KeptMapping[]; busy: boolean }>();
+const emit = defineEmits<{ save: [kept: KeptMapping]; forget: [shape: string]; take: [exported: unknown] }>();
 
 async function picked(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement;
@@ -29,13 +29,13 @@ function kept(mapping: Mapping): string {
 <template>
   <table v-if="mappings.length">
     <tbody>
-      <tr v-for="each in mappings" :key="each.name" data-test="kept-mapping">
-        <th scope="row">{{ each.name }}</th>
-        <td>{{ KINDS[each.kind] }}</td>
-        <td>{{ kept(each) }}</td>
+      <tr v-for="each in mappings" :key="each.shape" data-test="kept-mapping">
+        <th scope="row">{{ each.mapping.name }}</th>
+        <td>{{ KINDS[each.mapping.kind] }}</td>
+        <td>{{ kept(each.mapping) }}</td>
         <td>
-          <button type="button" class="plain" @click="emit('save', each.name)">Save as a file</button>
-          <button type="button" class="plain" :disabled="busy" @click="emit('forget', each.name)">
+          <button type="button" class="plain" @click="emit('save', each)">Save as a file</button>
+          <button type="button" class="plain" :disabled="busy" @click="emit('forget', each.shape)">
             Forget
           </button>
         </td>

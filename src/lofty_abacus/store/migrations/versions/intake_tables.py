@@ -26,6 +26,20 @@ CREATE TABLE ledger_version (
     FOREIGN KEY(ledger_id) REFERENCES ledger (id)
 ){_END}
 """,
+    f"""
+CREATE TABLE kept_mapping (
+    ledger_id INTEGER NOT NULL,
+    shape VARCHAR(64) NOT NULL,
+    body JSON NOT NULL,
+    kept_at DATETIME NOT NULL,
+    PRIMARY KEY (ledger_id, shape),
+    FOREIGN KEY(ledger_id) REFERENCES ledger (id)
+){_END}
+""",
+    # Of two mappings for one shape the one that was kept last was taken.
+    "INSERT INTO kept_mapping (ledger_id, shape, body, kept_at) SELECT ledger_id, shape, body, kept_at FROM mapping"
+    " ORDER BY mapping.kept_at ON DUPLICATE KEY UPDATE body = VALUES(body), kept_at = VALUES(kept_at)",
+    "ALTER TABLE mapping DROP COLUMN shape, DROP COLUMN body, DROP COLUMN kept_at",
     "ALTER TABLE batch ADD COLUMN has_quantity BOOL, ADD COLUMN has_cost BOOL, ADD COLUMN first_line BIGINT,"
     " ADD COLUMN last_line BIGINT, ADD COLUMN posted_by VARCHAR(80) NOT NULL DEFAULT '',"
     " ADD COLUMN reason VARCHAR(400) NOT NULL DEFAULT ''",
