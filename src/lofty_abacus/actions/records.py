@@ -218,7 +218,7 @@ class Posting:
 
 @dataclass(frozen=True)
 class ReadLine:
-    """A posted line as its file gave it: members by dimension name, numbers as decimal text. keys: of the line's own dimensions."""
+    """A posted line as its file gave it: members by dimension name, keys of the line's own dimensions, numbers as text."""
 
     id: int
     day: date

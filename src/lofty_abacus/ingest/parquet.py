@@ -44,7 +44,7 @@ def _pieces(path: Path, name: str, headers: tuple[str, ...]) -> Iterator[TextTab
                 columns = [_column(header, values) for header, values in zip(headers, batch.columns, strict=True)]
                 yield TextTable(name, columns, np.arange(seen + 1, seen + batch.num_rows + 1, dtype=np.int64), [], 0)
                 seen += batch.num_rows
-    except (pa.ArrowException, OSError) as error:
+    except (pa.ArrowException, OSError, ValueError, OverflowError) as error:
         raise UnreadableFileError(name, f"it cannot be read after row {seen:,} ({error}).", "Write it again.") from error
 
 

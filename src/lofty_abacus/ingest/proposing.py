@@ -11,6 +11,7 @@ import numpy as np
 from lofty_abacus.ingest.dates import PERIOD_FORMATS, DateFormat, date_formats, month_of, part_of_date, serial_dates
 from lofty_abacus.ingest.mapping import NUMBERS, ColumnUse, FileKind, Mapping, Role, plain_name
 from lofty_abacus.ingest.numbers import DecimalMark, decimal_marks, read_number
+from lofty_abacus.ingest.setting_aside import says_total
 from lofty_abacus.ingest.table import TextColumn, TextTable
 
 #: Words that headings use, by role; an exact word counts more than a part of one.
@@ -263,7 +264,7 @@ def _use(column: TextColumn, role: Role | None) -> ColumnUse:
 
 def _formats(column: TextColumn) -> list[DateFormat]:
     """How a column's dates can be read; serial numbers and periods count only under a heading that says date or period."""
-    texts, formats = column.texts[:MOST_TEXTS_READ], _days(column)
+    texts, formats = _values(column), _days(column)
     if formats or not (_score(column.header, "date") or plain_name(column.header) in VALID_WORDS):
         return formats
     return ["spreadsheet_serial"] if serial_dates(texts) else date_formats(texts, PERIOD_FORMATS)
@@ -274,15 +275,21 @@ _days_found: WeakKeyDictionary[TextColumn, list[DateFormat]] = WeakKeyDictionary
 _marks_found: WeakKeyDictionary[TextColumn, list[DecimalMark]] = WeakKeyDictionary()
 
 
+def _values(column: TextColumn) -> list[str]:
+    """The column's texts without those of totals rows and repeated headings, which are no values of it."""
+    texts = column.texts[:MOST_TEXTS_READ]
+    return [text for text in texts if text.strip() != column.header and not says_total(text)]
+
+
 def _days(column: TextColumn) -> list[DateFormat]:
     if column not in _days_found:
-        _days_found[column] = date_formats(column.texts[:MOST_TEXTS_READ])
+        _days_found[column] = date_formats(_values(column))
     return _days_found[column]
 
 
 def _marks(column: TextColumn) -> list[DecimalMark]:
     if column not in _marks_found:
-        _marks_found[column] = decimal_marks(column.texts[:MOST_TEXTS_READ])
+        _marks_found[column] = decimal_marks(_values(column))
     return _marks_found[column]
 
 

@@ -15,6 +15,11 @@ _TOTAL = re.compile(
 )
 
 
+def says_total(text: str) -> bool:
+    """Whether a field is the word that a totals row has."""
+    return _TOTAL.fullmatch(text.strip()) is not None
+
+
 def set_aside(table: TextTable, undated: NDArray[np.bool_]) -> tuple[TextTable, list[Problem]]:
     """The table without such rows, and the rows as a list.
 
@@ -25,7 +30,7 @@ def set_aside(table: TextTable, undated: NDArray[np.bool_]) -> tuple[TextTable, 
     aside: list[int] = []
     for at in np.flatnonzero(undated).tolist():
         fields = [text.strip() for text in table.fields(at)]
-        total = next((field for field in fields if _TOTAL.fullmatch(field)), None)
+        total = next((field for field in fields if says_total(field)), None)
         if total is None and fields != [column.header for column in table.columns]:
             continue
         why = "a repeated heading" if total is None else "a totals row"

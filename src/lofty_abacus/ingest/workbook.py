@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 import zipfile
+import zlib
 from collections.abc import Iterator
 from datetime import date, datetime, time
 from functools import lru_cache
@@ -34,8 +35,9 @@ def read_workbook(path: Path, name: str, reading: Reading | None = None) -> File
         if not names:
             raise UnreadableFileError(name, "it has no sheet.", "Choose another file.")
         chosen = reading.sheet if reading.sheet in names else names[0]
-        rows = _rows(path, chosen)
-    except (CalamineError, OSError, ValueError) as error:
+        rows = _rows(path, chosen, path.stat().st_mtime_ns)
+        count = _hidden_rows(path, chosen)
+    except (CalamineError, zipfile.BadZipFile, zlib.error, OSError, ValueError, EOFError, NotImplementedError) as error:
         raise UnreadableFileError(name, f"it is no workbook that can be read ({error}).", "Save it as XLSX or CSV.") from error
     width = max((at for row in rows for at, value in enumerate(row, start=1) if value != ""), default=0)
     heading = heading_of([_record(at, row, width) for at, row in enumerate(rows[:HEAD], start=1)], name, reading.heading_row)
@@ -44,13 +46,12 @@ def read_workbook(path: Path, name: str, reading: Reading | None = None) -> File
     notes = [*heading.notes]
     if hidden:
         notes.append(f"hidden sheet{'s' if len(hidden) > 1 else ''} {', '.join(map(repr, hidden))} not read")
-    count = _hidden_rows(path, chosen)
     if count:
         notes.append(f"{count} hidden row{'s' if count > 1 else ''} read like the others")
     order = (chosen, *(each for each in names if each != chosen))
 
     def pieces() -> Iterator[TextTable]:
-        below = _rows(path, chosen)
+        below = _rows(path, chosen, path.stat().st_mtime_ns)
         for start in range(heading.row, len(below), PIECE_ROWS):
             part = below[start : start + PIECE_ROWS]
             records = [_record(at, row, width) for at, row in enumerate(part, start=start + 1)]
@@ -60,8 +61,11 @@ def read_workbook(path: Path, name: str, reading: Reading | None = None) -> File
 
 
 @lru_cache(maxsize=2)
-def _rows(path: Path, sheet: str) -> list[list[Any]]:
-    """A sheet's cells: kept for a moment, since a sheet is read several times between its drop and its posting."""
+def _rows(path: Path, sheet: str, written: int) -> list[list[Any]]:
+    """A sheet's cells: kept for a moment, since a sheet is read several times between its drop and its posting.
+
+    written: when the file was, so that another file in its place is read anew.
+    """
     rows: list[list[Any]] = CalamineWorkbook.from_path(str(path)).get_sheet_by_name(sheet).to_python(skip_empty_area=False)
     return rows
 

@@ -161,7 +161,7 @@ const pages = computed(() => {
             </tr>
             <tr v-if="correcting === line.id">
               <td colspan="4">
-                <LineCorrection :line="line" :levels="levels" :correct="correct" @close="correcting = null" />
+                <LineCorrection :line="line" :correct="correct" @close="correcting = null" />
               </td>
             </tr>
           </template>
