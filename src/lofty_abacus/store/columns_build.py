@@ -26,14 +26,14 @@ from lofty_abacus.store.members import member_count
 from lofty_abacus.store.tables import ledger
 from lofty_abacus.store.versions import held_at
 
-FORM = 2
+FORM = 3
 
 
 @dataclass(frozen=True)
 class Manifest:
     """What the files of one version hold, and how to know that they still do.
 
-    amount: control total in minor units, as text. sizes: members per dimension or level. of: per level its dimension.
+    amount: control total in minor units, as text. scales: decimals of amounts and of quantities. sizes: members per dimension or level. of: per level its dimension.
     checksums: CRC-32 per file.
     """
 
@@ -42,6 +42,7 @@ class Manifest:
     version: int
     rows: int
     amount: str
+    scales: tuple[int, int]
     first_day: int
     sizes: dict[str, int]
     ids: dict[str, int]
@@ -73,6 +74,7 @@ def build(engine: Engine, url: str, ledger_id: int, version: int, folder: Path) 
         version=version,
         rows=len(amount),
         amount=str(int((amount >> 32).sum()) * 2**32 + int((amount & 0xFFFFFFFF).sum())),
+        scales=(row["amount_scale"], row["quantity_scale"]),
         first_day=first_day,
         sizes=sizes,
         ids={each.name: number for number, each in found},
@@ -89,12 +91,24 @@ def checksum(values: NDArray[Any]) -> int:
     return zlib.crc32(np.ascontiguousarray(values).view(np.uint8).data) if len(values) else 0
 
 
-def posted_control(connection: Connection, ledger_id: int, version: int | None = None) -> tuple[int, int, str]:
-    """(version, lines, net total in minor units as text) as MariaDB's journal has them; of the current version if None."""
-    row = connection.execute(select(ledger.c.version, ledger.c.amount_scale).where(ledger.c.id == ledger_id)).one()
+@dataclass(frozen=True)
+class Control:
+    """What columns of a version must hold: lines, net total in minor units as text, decimals of amounts and of quantities."""
+
+    version: int
+    lines: int
+    amount: str
+    scales: tuple[int, int]
+
+
+def posted_control(connection: Connection, ledger_id: int, version: int | None = None) -> Control:
+    """What MariaDB's journal says of a version, the current one if None."""
+    row = connection.execute(
+        select(ledger.c.version, ledger.c.amount_scale, ledger.c.quantity_scale).where(ledger.c.id == ledger_id)
+    ).one()
     at = row.version if version is None else version
     held = held_at(connection, ledger_id, at)
-    return at, held.lines, str(int(held.amount.scaleb(row.amount_scale)))
+    return Control(at, held.lines, str(int(held.amount.scaleb(row.amount_scale))), (row.amount_scale, row.quantity_scale))
 
 
 def _read_lines(

@@ -16,7 +16,7 @@ from sqlalchemy import Engine
 from lofty_abacus.actions.errors import RecordsError
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members
-from lofty_abacus.store.columns_build import FORM, Manifest, build, checksum, posted_control
+from lofty_abacus.store.columns_build import FORM, Control, Manifest, build, checksum, posted_control
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.members import members_of
 
@@ -33,7 +33,7 @@ class ColumnsCache:
         self._engine = engine
         self._url = url
         self._folder = folder
-        self._open: OrderedDict[tuple[int, int], ColumnsSource] = OrderedDict()
+        self._open: OrderedDict[tuple[int, Control], ColumnsSource] = OrderedDict()
         self._lock = Lock()
 
     def source(self, ledger_id: int, version: int | None = None) -> tuple[int, ColumnsSource]:
@@ -41,25 +41,25 @@ class ColumnsCache:
         with self._lock:
             with transaction(self._engine) as connection:
                 control = posted_control(connection, ledger_id, version)
-            key = (ledger_id, control[0])
+            key = (ledger_id, control)
             source = self._open.pop(key, None) or self._opened(ledger_id, control)
             self._open[key] = source
             while len(self._open) > MOST_OPEN:
                 self._open.popitem(last=False)
-            return control[0], source
+            return control.version, source
 
-    def _opened(self, ledger_id: int, control: tuple[int, int, str]) -> ColumnsSource:
+    def _opened(self, ledger_id: int, control: Control) -> ColumnsSource:
         home = self._folder / f"ledger-{ledger_id}"
-        folder = home / f"version-{control[0]}"
+        folder = home / f"version-{control.version}"
         manifest = _verified(folder, control)
         if manifest is None:
-            _log.info("building the columns of ledger %s, version %s", ledger_id, control[0])
-            built = build(self._engine, self._url, ledger_id, control[0], folder)
+            _log.info("building the columns of ledger %s, version %s", ledger_id, control.version)
+            built = build(self._engine, self._url, ledger_id, control.version, folder)
             manifest = _verified(folder, control)
             if manifest is None:
                 raise RecordsError(
                     f"The lines of ledger {ledger_id} do not agree with its batches: {built.rows} lines of"
-                    f" {built.amount} minor units, and the batches say {control[1]} lines of {control[2]}."
+                    f" {built.amount} minor units, and the batches say {control.lines} lines of {control.amount}."
                 )
             for old in sorted(home.iterdir(), key=lambda each: each.stat().st_mtime)[:-MOST_KEPT]:
                 shutil.rmtree(old, ignore_errors=True)
@@ -104,11 +104,11 @@ class ColumnsCache:
         return Members(size, load)
 
 
-def _verified(folder: Path, control: tuple[int, int, str]) -> Manifest | None:
+def _verified(folder: Path, control: Control) -> Manifest | None:
     """The manifest, if the files are whole and agree with MariaDB's row count and control total."""
     try:
         manifest = Manifest(**json.loads((folder / "manifest.json").read_text()))
-        if manifest.form != FORM or (manifest.version, manifest.rows, manifest.amount) != control:
+        if manifest.form != FORM or Control(manifest.version, manifest.rows, manifest.amount, tuple(manifest.scales)) != control:
             return None
         if any(checksum(_mapped(folder, name)) != value for name, value in manifest.checksums.items()):
             return None
