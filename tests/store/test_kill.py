@@ -62,6 +62,28 @@ def ledger_state(home: Path) -> tuple[int, int, int, int]:
 
 
 @pytest.mark.parametrize("victim", ["application", "mariadb"])
+def test_a_kill_while_files_are_staged_changes_nothing(tmp_path: Path, big_file: Path, victim: str) -> None:
+    home = tmp_path / "home"
+    first = tmp_path / "first.csv"
+    first.write_text("date,order,rep,product,amount\n2026-01-01,A,Ada,P1,5\n")
+    done = command(home, "import", str(first), "--ledger", "L")
+    assert done.wait(120) == 0, done.stderr.read() if done.stderr else ""
+    staging = command(home, "import", str(big_file), "--ledger", "L")
+    until = time.monotonic() + 60
+    while not list((home / "staging").glob("*/file-0")):
+        assert time.monotonic() < until and staging.poll() is None, "the file is being staged"
+        time.sleep(0.01)
+    pid = json.loads((home / "mariadb" / "running.json").read_text())["pid"]
+    os.kill(staging.pid if victim == "application" else pid, signal.SIGKILL)
+    staging.communicate(timeout=120)
+    assert ledger_state(home) == (1, 1, 1, 1)
+    again = command(home, "import", str(big_file), "--ledger", "L")
+    _, said = again.communicate(timeout=300)
+    assert again.returncode == 0, said
+    assert ledger_state(home) == (2, LINES + 1, LINES + 1, 2)
+
+
+@pytest.mark.parametrize("victim", ["application", "mariadb"])
 @pytest.mark.parametrize("moment", ["early", "late"])
 def test_a_kill_leaves_all_or_nothing(tmp_path: Path, big_file: Path, victim: str, moment: str) -> None:
     home = tmp_path / "home"

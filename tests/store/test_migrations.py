@@ -1,10 +1,17 @@
 from __future__ import annotations
 
+from decimal import Decimal
+from pathlib import Path
+
+from alembic import command
 from alembic.autogenerate import compare_metadata
+from alembic.config import Config
 from alembic.migration import MigrationContext
-from sqlalchemy import text
+from sqlalchemy import create_engine, text
 
 from lofty_abacus.actions.ports import Office
+from lofty_abacus.server import mariadb
+from lofty_abacus.store import migrating
 from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.line_tables import line_table
 from lofty_abacus.store.migrating import migrate
@@ -20,6 +27,67 @@ def test_migrations_make_the_tables_that_the_code_expects(office: Office) -> Non
     ours = [each for each in differences if not (each[0] == "remove_table" and each[1].name.startswith("line_"))]
     ours = [each for each in ours if not (each[0] == "remove_index" and each[1].table.name.startswith("line_"))]
     assert ours == []
+
+
+OLD_LEDGER = (
+    "INSERT INTO ledger VALUES (1, 'Old', 'EUR', 'UTC', 2, 0, '{}', '{\"kind\": \"last_posted\"}', 4, '2026-01-01')",
+    "INSERT INTO mapping (id, ledger_id, name, kind, shape, body, kept_at) VALUES"
+    ' (1, 1, \'sales\', \'sales\', \'S\', \'{"name": "sales", "kind": "sales", "columns": [], "sheet": "Lines"}\', \'2026-01-01\'),'
+    " (2, 1, 'reps', 'lookup', 'R', '{\"name\": \"reps\", \"kind\": \"lookup\", \"columns\": []}', '2026-01-02')",
+    "INSERT INTO batch VALUES"
+    " (1, 1, 1, 1, 1, '2026-01-01', 'a.csv', 'h1', 2, 0, 3.50, 2, 0, '2026-01-01', '2026-01-02', '2026-01-02'),"
+    " (2, 1, 1, 2, 0, '2026-01-01', 'b.csv', 'h2', 1, 0, 9.00, 1, 0, '2026-01-03', '2026-01-03', '2026-01-03'),"
+    " (3, 1, 2, 3, 1, '2026-01-01', 'reps.csv', 'h3', 0, 0, 0, 0, 0, NULL, NULL, NULL)",
+    "INSERT INTO batch_span (batch_id, from_version, until_version) VALUES (1, 1, NULL), (2, 2, 4), (3, 3, NULL)",
+    "INSERT INTO dimension VALUES (1, 1, 'rep', 'rep', NULL, ''), (2, 1, 'team', NULL, 1, '')",
+    "INSERT INTO member VALUES (1, 0, '', '(blank)'), (1, 1, 'Ada', 'Ada'), (2, 0, '', '(blank)'), (2, 1, NULL, '(not mapped)'),"
+    " (2, 2, 'Red', 'Red')",
+    "INSERT INTO level_member VALUES (2, 1, 2)",
+    "CREATE TABLE line_1 (id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, batch_id INT NOT NULL, file_row INT UNSIGNED NOT NULL,"
+    " day DATE NOT NULL, is_return TINYINT NOT NULL, line_ref VARCHAR(255), amount DECIMAL(19,2) NOT NULL, quantity DECIMAL(19,0),"
+    " cost DECIMAL(19,2), rep_code INT UNSIGNED NOT NULL DEFAULT 0, KEY by_batch (batch_id), KEY by_ref (line_ref)) ENGINE=InnoDB",
+    "INSERT INTO line_1 (batch_id, file_row, day, is_return, amount, quantity, rep_code) VALUES"
+    " (1, 2, '2026-01-01', 0, 1.50, 1, 1), (1, 3, '2026-01-02', 0, 2.00, NULL, 1), (2, 2, '2026-01-03', 0, 9.00, NULL, 0)",
+)
+
+
+def test_a_ledger_of_the_first_tables_is_carried_over(server: mariadb.Running, tmp_path: Path) -> None:
+    admin = create_engine(server.url, isolation_level="AUTOCOMMIT")
+    with admin.connect() as connection:
+        connection.exec_driver_sql("CREATE OR REPLACE DATABASE carried CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin")
+    admin.dispose()
+    url = server.url.replace("/lofty_abacus?", "/carried?")
+    engine = create_engine(url)
+    with engine.connect() as connection:
+        config = Config()
+        config.set_main_option("script_location", str(Path(migrating.__file__).parent / "migrations"))
+        config.attributes["connection"] = connection
+        command.upgrade(config, "0001")
+        for statement in OLD_LEDGER:
+            connection.exec_driver_sql(statement)
+        connection.commit()
+    engine.dispose()
+    books = MariaDbBooks(url, tmp_path / "columns")
+    (kept, sales) = books.kept_mappings(1)
+    assert (kept.shape, sales.mapping.reading.sheet) == ("R", "Lines")
+    assert [(each.version, each.lines, each.amount) for each in books.versions(1)] == [
+        (4, 2, "3.50"), (3, 3, "12.50"), (2, 3, "12.50"), (1, 2, "3.50"),
+    ]  # fmt: skip
+    for version, amount, teams in ((4, 350, {"Red": 350}), (2, 1250, {}), (1, 350, {})):
+        opened = books.opened("Old", version)
+        assert int(opened.source.columns.amount.sum()) == amount
+        level = opened.source.columns.levels["team"]
+        found = {
+            level.members.key(int(level.mapping[code])) for code in opened.source.columns.dimensions["rep"].codes.tolist() if code
+        }
+        assert found == (set(teams) or {None}), "a lookup counts from the version in which it was posted"
+    with books.engine.connect() as connection:
+        assert connection.exec_driver_sql("SELECT team, SUM(amount) FROM ledger_1_lines GROUP BY team").all() == [
+            ("Red", Decimal("3.50"))
+        ]
+        rows = connection.exec_driver_sql("SELECT first_line, last_line, has_quantity, has_cost FROM batch ORDER BY id").all()
+    assert rows == [(1, 2, 1, 0), (3, 3, 0, 0), (None, None, 0, 0)]
+    books.engine.dispose()
 
 
 def test_somebody_with_plain_sql_can_read_the_lines(office: Office, demo: object) -> None:

@@ -33,8 +33,8 @@ FORM = 3
 class Manifest:
     """What the files of one version hold, and how to know that they still do.
 
-    amount: control total in minor units, as text. scales: decimals of amounts and of quantities. sizes: members per dimension or level. of: per level its dimension.
-    checksums: CRC-32 per file.
+    amount: control total in minor units, as text. scales: decimals of amounts and of quantities. sizes: members per dimension
+    or level. of: per level its dimension. checksums: CRC-32 per file.
     """
 
     form: int

@@ -108,7 +108,10 @@ def _verified(folder: Path, control: Control) -> Manifest | None:
     """The manifest, if the files are whole and agree with MariaDB's row count and control total."""
     try:
         manifest = Manifest(**json.loads((folder / "manifest.json").read_text()))
-        if manifest.form != FORM or Control(manifest.version, manifest.rows, manifest.amount, tuple(manifest.scales)) != control:
+        if (
+            manifest.form != FORM
+            or Control(manifest.version, manifest.rows, manifest.amount, (manifest.scales[0], manifest.scales[1])) != control
+        ):
             return None
         if any(checksum(_mapped(folder, name)) != value for name, value in manifest.checksums.items()):
             return None
