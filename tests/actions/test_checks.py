@@ -108,6 +108,12 @@ def test_near_members_are_offered_and_merged(office: Office, ledger: str, csv_fi
     assert check_files(office, again.id).files[0].finding("new_members") is None, "the merge is remembered"
 
 
+def test_of_two_new_members_that_are_nearly_alike_the_rarer_is_offered(office: Office, ledger: str, csv_file: Write) -> None:
+    rows = ("2026-03-01,North,1", "2026-03-02,North,1", "2026-03-03,Nort,1")
+    staging = staged(office, ledger, csv_file("a.csv", "date,region,amount", *rows))
+    assert [(each.key, each.near) for each in finding(office, staging, "near_members").members] == [("Nort", "North")]
+
+
 def test_days_outliers_and_identical_rows(office: Office, ledger: str, csv_file: Write) -> None:
     first = date(2026, 1, 1)
     lines = [f"{first + timedelta(n)},Ada,{10 + n % 5}" for n in range(120) if n not in (3, *range(40, 50))]

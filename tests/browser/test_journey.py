@@ -172,7 +172,7 @@ def test_a_file_of_ones_own(page: Chrome, address: str, tmp_path: Path) -> None:
     ]  # fmt: skip
     assert screen.find("check-amount").text == "1,179.95"
     assert screen.find("check-days").text == "5 Feb 2025 – 17 Feb 2026"
-    screen.says("problem", "30.02.2026")
+    screen.says("finding-unreadable", "30.02.2026")
     assert not screen.find("post").is_enabled()
     screen.click("leave-unreadable")
     screen.until(lambda: screen.find("post").is_enabled(), "the file can be posted")
@@ -211,6 +211,9 @@ def test_a_corrected_month_takes_the_old_ones_place(page: Chrome, address: str, 
         screen.find("posted")
 
     post(file("feb.csv", "2026-02-02,F1,Ada,10", "2026-02-03,F2,Bo,20"), file("mar.csv", "2026-03-02,M1,Ada,5"))
+    screen.click("to-figures")
+    screen.cell_becomes("total", "net_sales.0.value", "35.00")
+    page.find_element(By.LINK_TEXT, "Intake").click()
     screen.click("replace-feb.csv")
     screen.says("replacing", "feb.csv")
     post(file("feb-new.csv", "2026-02-02,F1,Ada,12.50", "2026-02-03,F2,Bo,20"))
@@ -230,3 +233,88 @@ def test_a_corrected_month_takes_the_old_ones_place(page: Chrome, address: str, 
 
 def _batch(screen: Screen, name: str) -> WebElement:
     return screen.until(lambda: next(row for row in screen.all("batch") if row.text.startswith(name)), f"{name} is listed")  # type: ignore[no-any-return]
+
+
+def test_a_messy_file_is_settled_posted_and_replaced(page: Chrome, address: str, tmp_path: Path) -> None:
+    rows = [
+        "Report of March;;;;",
+        "date;order;region;product;amount",
+        "01/03/2026;O1;North;P1;1.000,50",
+        "02/03/2026;O2;North;P2;20,00",
+        "03/03/2026;O3;Nort;P1;3O,00",
+        "04/03/2026;O4;East;P9;-5,00",
+        "05/03/2026;O5;East;P1;5,00",
+        "Total;;;;1.050,50",
+    ]
+    messy = tmp_path / "march.csv"
+    messy.write_bytes("\r\n".join(rows).encode("utf-16"))
+    lookup = tmp_path / "products.csv"
+    lookup.write_text("product,category\nP1,Clay\nP2,Tools\n")
+    screen = Screen(page)
+    screen.says("ledger", LEDGER_NAME)
+    page.find_element(By.LINK_TEXT, "Intake").click()
+    screen.click("new-ledger")
+    screen.find("new-ledger-name").send_keys("Messy")
+    screen.click("make-ledger")
+    screen.says("ledger", "Messy")
+    screen.find("person").send_keys("Ines Volk")
+    files = page.find_element(By.CSS_SELECTOR, '[data-test="files"]')
+    files.send_keys(f"{messy}\n{lookup}")
+    screen.says("blocking", "can be read in more than one way")
+    assert screen.find("both-readings").text == "01/03/2026: 1 Mar 2026 or 3 Jan 2026"
+    assert (screen.find("encoding").get_attribute("value"), screen.find("separator").get_attribute("value")) == ("utf-16-le", ";")
+    screen.choose("format-date", "day_month_year")
+    screen.says("finding-unreadable", "3O,00")
+    screen.find("correct-5").send_keys("30,00")
+    screen.click("take-5")
+    screen.says("check-amount", "1,050.50")
+    screen.says("finding-set_aside", "1 row of totals")
+    screen.find("finding-near_members").find_element(By.CSS_SELECTOR, ".head").click()
+    screen.click("merge-Nort")
+    screen.says("finding-not_mapped", "1 member of product that no lookup knows")
+    screen.until(lambda: not screen.all("finding-near_members"), "Nort is merged")
+    screen.find("expect-lines").send_keys("6\n")
+    screen.says("blocking", "You expect 6 lines, and the file gives 5.")
+    screen.find("expect-lines").send_keys(Keys.BACKSPACE, "5\n")
+    screen.until(lambda: screen.find("post").is_enabled(), "the files can be posted")
+    screen.find("description-region").send_keys("the customer's\n")
+    screen.says("month-2026-03", "1,050.50")
+    screen.until(lambda: screen.find("post").is_enabled(), "the files can be posted")
+    screen.click("post")
+    screen.says("posted", "Posted 5 lines, 1,050.50 net, as version 1")
+    assert "Ines Volk" in _batch(screen, "march.csv").text
+    screen.click("to-figures")
+    screen.click("part-row-0")
+    screen.says("choice-region", "the customer's")
+    screen.click("choice-region")
+    screen.cell_becomes("North", "net_sales.0.value", "1,050.50")
+
+    # The corrected file takes the place of those days; what the mapping remembers is applied by itself.
+    page.find_element(By.LINK_TEXT, "Intake").click()
+    rows[2] = "01/03/2026;O1;North;P1;2.000,50"
+    again = tmp_path / "march-again.csv"
+    again.write_bytes("\r\n".join(rows).encode("utf-16"))
+    screen.until(lambda: screen.all("files"), "files can be dropped")
+    page.find_element(By.CSS_SELECTOR, '[data-test="files"]').send_keys(str(again))
+    screen.says("reading", "mapping kept from before")
+    screen.says("check-amount", "2,050.50")
+    screen.click("place-days")
+    screen.says("preview", "5 lines come in (2,050.50), 5 lines go out (1,050.50)")
+    screen.says("month-2026-03", "2,050.50")
+    screen.click("post")
+    screen.says("posted", "as version 2")
+    screen.click("to-figures")
+    screen.cell_becomes("North", "net_sales.0.value", "2,050.50")
+    screen.says("notice", "Agrees to the cent with 5 posted lines")
+
+    # A single line is corrected from its proof.
+    screen.click_cell("East", "net_sales.0.value")
+    screen.until(lambda: len(screen.all("line-correct")) == 2, "the lines of East are listed")
+    screen.click("line-correct")
+    amount = screen.find("line-amount")
+    amount.clear()
+    amount.send_keys("6.25")
+    screen.find("line-reason").send_keys("typed wrong")
+    screen.click("correct-line")
+    screen.cell_becomes("East", "net_sales.0.value", "1.25")
+    screen.says("notice", "Agrees to the cent with 5 posted lines")

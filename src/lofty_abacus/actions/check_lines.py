@@ -192,7 +192,12 @@ def _of_members(office: Office, around: Surroundings, lines: LinesOfFile) -> lis
         if new and known:
             found.append(_finding("new_members", name, new, filled, lines.tally))
         merged = {each.member for each in lines.mapping.merges if each.dimension == name}
-        pairs = [pair for pair in near_pairs(new, known) if pair[0] not in merged]
+        # Of two that are both new, the one with fewer lines is more likely the slip of the pen.
+        pairs = [
+            (other, key) if other not in known and filled[other].lines < filled[key].lines else (key, other)
+            for key, other in near_pairs(new, known)
+            if key not in merged and other not in merged
+        ]
         if pairs:
             near = dict(pairs)
             found.append(_finding("near_members", name, list(near), filled, lines.tally, near))
