@@ -92,6 +92,7 @@ WORDS: dict[Role, tuple[str, ...]] = {
 }
 _RETURN_WORDS = ("return", "refund", "credit")
 MOST_TEXTS_READ = 20_000
+MOST_NUMBERS_READ = 5_000
 #: Headings of dates that stand in several columns, and of the day from which a row of a lookup holds.
 PART_WORDS: dict[Literal["year", "month", "day"], tuple[str, ...]] = {
     "year": ("year", "jahr", "annee", "ano", "anno", "fiscal_year"),
@@ -289,7 +290,7 @@ def _days(column: TextColumn) -> list[DateFormat]:
 
 def _marks(column: TextColumn) -> list[DecimalMark]:
     if column not in _marks_found:
-        _marks_found[column] = decimal_marks(_values(column))
+        _marks_found[column] = decimal_marks(_values(column)[:MOST_NUMBERS_READ])
     return _marks_found[column]
 
 

@@ -219,7 +219,7 @@ def _launch(folder: Path, port: int, password: str) -> subprocess.Popen[bytes]:
         "--collation-server=utf8mb4_nopad_bin",
         "--sql-mode=STRICT_ALL_TABLES,NO_ZERO_DATE,NO_ZERO_IN_DATE,ERROR_FOR_DIVISION_BY_ZERO,NO_ENGINE_SUBSTITUTION",
         f"--innodb-buffer-pool-size={_pool_megabytes()}M",
-        "--innodb-log-file-size=512M",
+        "--innodb-log-file-size=1G",
         "--max-allowed-packet=64M",
         *_as_user(),
     ]

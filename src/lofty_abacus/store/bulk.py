@@ -10,6 +10,8 @@ from pathlib import Path
 
 from sqlalchemy import Connection
 
+#: Fields of files that are written column by column: texts in quotes, a quote in them doubled, NULL bare.
+FIELDS = "FIELDS TERMINATED BY '\\t' OPTIONALLY ENCLOSED BY '\"' ESCAPED BY ''"
 _ESCAPES = str.maketrans({"\\": "\\\\", "\t": "\\t", "\n": "\\n", "\r": "\\r", "\0": "\\0"})
 
 

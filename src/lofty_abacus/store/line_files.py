@@ -16,8 +16,6 @@ from lofty_abacus.core.money import INT64_MAX, decimal_text
 from lofty_abacus.ingest.staged import Numbers, StagedLines
 from lofty_abacus.store import bulk, line_tables
 
-#: How the files are written: texts in quotes, a quote in them doubled, NULL bare.
-FIELDS = "FIELDS TERMINATED BY '\\t' OPTIONALLY ENCLOSED BY '\"' ESCAPED BY ''"
 _OWN = ("batch_id", "file_row", "day", "is_return", "line_ref", "amount", "quantity", "cost")
 
 
@@ -51,7 +49,7 @@ def load_lines(connection: Connection, ledger_id: int, dimensions: Sequence[str]
     """Load such a file and throw it away."""
     try:
         columns = [*_OWN, *(line_tables.code_column(name) for name in dimensions)]
-        bulk.load_file(connection, line_tables.line_table(ledger_id), columns, path, FIELDS)
+        bulk.load_file(connection, line_tables.line_table(ledger_id), columns, path, bulk.FIELDS)
     finally:
         path.unlink()
 

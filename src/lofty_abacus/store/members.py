@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
+import secrets
 from collections.abc import Sequence
 
+import numpy as np
+import pyarrow as pa
+import pyarrow.csv as pa_csv
 from sqlalchemy import Connection, func, select
 
 from lofty_abacus.core.lines import BLANK, NOT_MAPPED
-from lofty_abacus.store.bulk import load_rows
+from lofty_abacus.store.bulk import FIELDS, load_file, load_rows, loading_folder
 from lofty_abacus.store.member_codes import LONGEST_KEY
 from lofty_abacus.store.tables import dimension, member
 
@@ -30,12 +34,19 @@ def make_dimension(connection: Connection, ledger_id: int, name: str, role: str 
 
 def add_members(connection: Connection, dimension_id: int, first: int, keys: Sequence[str]) -> None:
     """New members, with the codes from `first` on."""
-    load_rows(
-        connection,
-        "member",
-        ("dimension_id", "code", "member_key", "label"),
-        ((dimension_id, code, key, key) for code, key in enumerate(keys, start=first)),
+    if not keys:
+        return
+    path = loading_folder(connection) / f"members-{secrets.token_hex(8)}"
+    texts = pa.array(keys, pa.string())
+    codes = pa.array(np.arange(first, first + len(keys), dtype=np.int64))
+    table = pa.table(
+        [pa.array(np.full(len(keys), dimension_id)), codes, texts, texts], names=["dimension", "code", "key", "label"]
     )
+    try:
+        pa_csv.write_csv(table, path, pa_csv.WriteOptions(include_header=False, delimiter="\t", quoting_style="needed"))
+        load_file(connection, "member", ("dimension_id", "code", "member_key", "label"), path, FIELDS)
+    finally:
+        path.unlink(missing_ok=True)
 
 
 def find_codes(connection: Connection, dimension_id: int, keys: Sequence[str]) -> dict[str, int]:
