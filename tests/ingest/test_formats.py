@@ -156,6 +156,14 @@ HOSTILE: dict[str, tuple[Callable[[], bytes], str]] = {
     "a PDF": (lambda: b"%PDF-1.7\n...", "it is a PDF"),
     "a picture": (lambda: b"\x89PNG\r\n\x1a\n" + b"\0" * 400, "NUL bytes"),
     "two headings of one name": (lambda: b"date,amount,amount\n2026-01-01,1,2\n", "over more than one column"),
+    "a field that never ends": (lambda: b"a,b\n" + b"1,2\n" * 50 + b'1,"' + b"x" * 40_000, "has a field of|cannot be read after"),
+    "an over-long field": (
+        lambda: b"a,b\n" + b"1,2\n" * 50 + b"1," + b"x" * 40_000 + b"\n",
+        "row 52 has a field of 40,000 characters",
+    ),
+    "zeros far into the file": (lambda: b"a,b\n" + b"1,2\n" * 50_000 + b"1,\0\n", "NUL bytes \\(the first is byte 200,007\\)"),
+    "text that is no UTF-8": (lambda: b"\xef\xbb\xbfa,b\n1,\xff\n", "cannot be read as UTF-8 text"),
+    "half of UTF-16": (lambda: "a,b\n1,2\n".encode("utf-16")[:-1], "cannot be read as utf-16-le text"),
     "far too many columns": (
         lambda: b",".join(b"c%d" % n for n in range(300)) + b"\n" + b"1," * 299 + b"1\n",
         "it has 300 columns",
