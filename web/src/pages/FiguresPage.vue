@@ -28,6 +28,15 @@ const { open, list } = storeToRefs(ledgers);
 const { question, answer, answered, check, proof, lines, operand, loading, failure, selected } =
   storeToRefs(figures);
 const trouble = ref("");
+/** What the ledger says of its measures and dimensions. */
+const said = computed(() =>
+  Object.fromEntries(
+    [...(open.value?.measures ?? []), ...(open.value?.dimensions ?? [])].map((each) => [
+      each.name,
+      each.description,
+    ]),
+  ),
+);
 const empty = computed(() => open.value !== null && open.value.lines === 0);
 
 watch(
@@ -151,6 +160,7 @@ function switchLedger(name: string): void {
                 :answer="answer"
                 :statement="answered"
                 :selected="selected"
+                :said="said"
                 @sort="(column) => question && change(turnSort(question.statement, column))"
                 @toggle="toggle"
                 @select="select"

@@ -24,6 +24,7 @@ const props = defineProps<{
   answer: Answer;
   statement: Statement;
   selected: { path: MemberKey[]; column: string } | null;
+  said: Record<string, string>;
 }>();
 const emit = defineEmits<{
   sort: [column: string];
@@ -68,7 +69,7 @@ function compares(kind: string): boolean {
 function headingTitle({ column }: ShownColumn): string {
   const window = props.answer.windows[column.window];
   const days = window?.asked ? rangeText(window.asked.first, window.asked.last) : "no such period";
-  const about = `${capital(measureName(column.measure))}: ${DEFINITIONS[column.measure] ?? ""}`;
+  const about = `${capital(measureName(column.measure))}: ${DEFINITIONS[column.measure] ?? ""}${props.said[column.measure] ? ` ${props.said[column.measure]}.` : ""}`;
   if (column.kind === "value") return `${about} ${days}`;
   if (column.kind.startsWith("share"))
     return `${about} Share of ${column.kind === "share_of_all" ? "all rows" : "the row above"}, ${days}${column.parts_overlap ? "; parts overlap" : ""}`;

@@ -68,6 +68,12 @@ function returnsOf(key: string): Pick<Statement, "returns" | "refunds"> {
   return { returns: "sale_day", refunds: key as Statement["refunds"] };
 }
 
+/** What the ledger says of a measure or a dimension. */
+function said(name: string): string | undefined {
+  const all = [...props.ledger.measures, ...props.ledger.dimensions];
+  return all.find((each) => each.name === name)?.description;
+}
+
 function change(statement: Statement): void {
   emit("change", statement);
 }
@@ -87,7 +93,7 @@ function filterWords(at: number): string {
     Show
     <template v-for="(shown, at) in statement.measures" :key="shown.measure">
       <template v-if="at">, and </template>
-      <Part :name="`measure-${at}`" :label="measureName(shown.measure)">
+      <Part :name="`measure-${at}`" :label="measureName(shown.measure)" :about="said(shown.measure)">
         <template #default="{ close }">
           <MeasureChoice
             :measures="ledger.measures"
@@ -130,7 +136,7 @@ function filterWords(at: number): string {
       >, by
       <template v-for="(row, at) in statement.rows" :key="row">
         <template v-if="at"> then </template>
-        <Part :name="`row-${at}`" :label="dimensionName(row)">
+        <Part :name="`row-${at}`" :label="dimensionName(row)" :about="said(row)">
           <template #default="{ close }">
             <RowChoice
               :statement="statement"

@@ -4,7 +4,13 @@ import { ElPopover } from "element-plus";
 import "element-plus/es/components/popover/style/css";
 import { ref } from "vue";
 
-defineProps<{ label: string; tone?: number | undefined; name: string; adds?: boolean }>();
+defineProps<{
+  label: string;
+  tone?: number | undefined;
+  name: string;
+  adds?: boolean;
+  about?: string | undefined;
+}>();
 const shown = ref(false);
 
 function close(): void {
@@ -27,6 +33,7 @@ function close(): void {
         class="part"
         :class="[adds ? 'adds' : '', tone === undefined ? '' : `tone-${Math.min(tone, 4)}`]"
         :aria-expanded="shown"
+        :title="about || undefined"
         :data-test="`part-${name}`"
         @keydown.esc="close"
       >
