@@ -67,7 +67,7 @@ def through(path: Path, content: bytes, reading: Reading | None = None) -> None:
             tally.add(staged)
             assert len(staged) + staged.left_out + len(staged.set_aside) == len(piece) + len(piece.problems), "no row is lost"
         applying.again()
-        tally.outliers("amount")
+        assert tally.figures["amount"].beyond() <= tally.lines
         assert tally.lines == sum(each.lines for each in tally.by_day.values())
     except (UnreadableFileError, MappingError) as error:
         assert str(error).startswith("file: ") and str(error).endswith((".", "!"))

@@ -256,3 +256,8 @@ def test_a_day_far_out_of_time_is_a_typing_error(csv_file: Write) -> None:
     staged = table.staged()
     assert [each.row for each in staged.problems] == [4, 5]
     assert len(staged) == 2
+
+
+def test_a_column_without_any_text_is_not_used(csv_file: Write) -> None:
+    table = table_of(csv_file("s.csv", "date,Beleg,amount,remark", "2026-03-01,B-1,5,", "2026-03-02,B-2,6, "))
+    assert [use.role for use in table.proposed().columns] == ["date", "order", "amount", "not_used"]

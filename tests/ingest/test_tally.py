@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from lofty_abacus.core.money import decimal_text
 from lofty_abacus.ingest.staged import Numbers, StagedLines
 from lofty_abacus.ingest.table import TextColumn
-from lofty_abacus.ingest.tally import Tally
+from lofty_abacus.ingest.tally import OUTLIER_LEAST_LINES, OUTLIER_TIMES, Spread, Tally
 
 _LINES = st.lists(
     st.tuples(st.integers(0, 9), st.integers(-(2**62), 2**62), st.sampled_from(["Ada", "Bo", ""])), min_size=1, max_size=30
@@ -61,3 +61,19 @@ def test_totals_days_and_members_are_exact(pieces: list[tuple[list[tuple[int, in
     assert {day: each.nano for day, each in tally.by_day.items()} == dict(by_day)
     members = tally.members["rep"]
     assert members is not None and {key: [each.lines, each.nano] for key, each in members.items()} == dict(by_rep)
+
+
+@given(pieces=st.lists(st.tuples(st.lists(st.integers(-(10**6), 10**6), max_size=90), st.integers(2, 4)), min_size=1, max_size=5))
+def test_outliers_are_those_of_a_plain_reading(pieces: list[tuple[list[int], int]]) -> None:
+    spread = Spread()
+    every = [Numbers(np.array(values, np.int64), scale, np.zeros(len(values), bool)) for values, scale in pieces]
+    for each in every:
+        spread.add(each)
+    fine = max(scale for _, scale in pieces)
+    plain = sorted(abs(value) * 10 ** (fine - scale) for values, scale in pieces for value in values if value)
+    if len(plain) < OUTLIER_LEAST_LINES:
+        assert spread.bound() is None and spread.beyond() == 0
+        return
+    bound = plain[-(-len(plain) * 99 // 100) - 1] * OUTLIER_TIMES
+    assert spread.bound() == bound * 10 ** (spread.scale - fine)
+    assert spread.beyond() == sum(value > bound for value in plain) == sum(int(spread.is_beyond(each).sum()) for each in every)

@@ -89,7 +89,7 @@ def rows_of_finding(
         wanted = np.array([each.row for one in found if one.code == code for each in one.problems], np.int64)
     else:
         around = Surroundings(record, record.today(office.now()), {})
-        wanted = rows_found(lines.tally, code, around, (lines.mapping.covers_from, lines.mapping.covers_through))
+        wanted = rows_found(lines, code, around)
     wanted = np.unique(wanted)
     return RowsPage(len(wanted), offset, lines.table.headers, tuple(_rows(lines, wanted[offset : offset + limit])))
 

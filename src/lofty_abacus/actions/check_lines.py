@@ -16,7 +16,7 @@ from lofty_abacus.actions.records import LedgerRecord
 from lofty_abacus.actions.staged_lines import LinesOfFile
 from lofty_abacus.actions.stagings import StagedFile
 from lofty_abacus.core.days import day_number, day_of
-from lofty_abacus.core.money import MAX_SCALE, decimal_parts
+from lofty_abacus.core.money import MAX_SCALE, decimal_parts, decimal_text
 from lofty_abacus.ingest.near_members import near_pairs
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.tally import SHOWN, OfMember, Tally, Told
@@ -71,8 +71,9 @@ def check_lines(office: Office, around: Surroundings, staged: StagedFile, lines:
     )
 
 
-def rows_found(tally: Tally, code: FindingCode, around: Surroundings, covers: tuple[str | None, str | None]) -> NDArray[np.int64]:
+def rows_found(lines: LinesOfFile, code: FindingCode, around: Surroundings) -> NDArray[np.int64]:
     """Rows of the file that a finding about rows is about; those about members and orders are found by their columns."""
+    tally = lines.tally
     told = {
         "unreadable": tally.problems,
         "line_ids_repeated": tally.repeated,
@@ -81,14 +82,22 @@ def rows_found(tally: Tally, code: FindingCode, around: Surroundings, covers: tu
     }
     if code in told:
         return np.array(told[code].rows, np.int64)
-    if code == "after_today":
-        return tally.rows_of_days(day_number(around.today) + 1, day_number(date.max))
-    if code == "outside_coverage":
-        first, last = _bounds(*covers)
-        return np.concatenate([tally.rows_of_days(-(2**31), first - 1), tally.rows_of_days(last + 1, 2**31 - 1)])
-    if code in ("outlying_amounts", "outlying_quantities"):
-        return tally.outliers("amount" if code == "outlying_amounts" else "quantity")[1]
-    return np.empty(0, np.int64)
+    first, last = _bounds(lines.mapping.covers_from, lines.mapping.covers_through)
+    found = [np.empty(0, np.int64)]
+    for piece in lines.pieces():
+        match code:
+            case "after_today":
+                chosen = piece.day > day_number(around.today)
+            case "outside_coverage":
+                chosen = (piece.day < first) | (piece.day > last)
+            case "outlying_amounts":
+                chosen = tally.figures["amount"].is_beyond(piece.amount)
+            case "outlying_quantities" if piece.quantity is not None:
+                chosen = tally.figures["quantity"].is_beyond(piece.quantity)
+            case _:
+                break
+        found.append(piece.rows[chosen])
+    return np.concatenate(found)
 
 
 def months_of(tally: Tally) -> tuple[MonthCheck, ...]:
@@ -175,9 +184,10 @@ def _bounds(covers_from: str | None, covers_through: str | None) -> tuple[int, i
 def _of_outliers(tally: Tally) -> list[Finding]:
     found = []
     for code, figure in (("outlying_amounts", "amount"), ("outlying_quantities", "quantity")):
-        bound, rows = tally.outliers(figure)
-        if len(rows):
-            found.append(Finding(code, "look", len(rows), about=bound))  # type: ignore[arg-type]
+        spread = tally.figures[figure]
+        bound, count = spread.bound(), spread.beyond()
+        if bound is not None and count:
+            found.append(Finding(code, "look", count, about=decimal_text(bound, spread.scale)))  # type: ignore[arg-type]
     return found
 
 

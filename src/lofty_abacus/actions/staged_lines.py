@@ -25,8 +25,8 @@ from lofty_abacus.ingest.staged import StagedLines
 from lofty_abacus.ingest.table import FileTable
 from lofty_abacus.ingest.tally import Tally
 
-#: Lines whose additions are kept for the next step; some forty bytes each.
-MOST_LINES_KEPT = 20_000_000
+#: Files whose additions are kept for the next step.
+MOST_KEPT = 100
 
 _Key = tuple[Path, Mapping, tuple[Correction, ...], str]
 
@@ -44,7 +44,8 @@ class LinesOfFile:
 
     def pieces(self) -> Iterator[StagedLines]:
         """The lines, piece by piece."""
-        applying = Applying(self.zone, self.corrections, Repeats(self.suspects[0]), Repeats(self.suspects[1]))
+        known = [Repeats(each, gather=False) for each in self.suspects]
+        applying = Applying(self.zone, self.corrections, known[0], known[1])
         for piece in self.table.pieces():
             yield stage_lines(piece, self.mapping, applying)
 
@@ -73,7 +74,7 @@ def lines_of_file(office: Office, staging: Staging, file: int, progress: Progres
     )
     with _lock:
         _kept[key] = found
-        while len(_kept) > 1 and sum(each.tally.lines for each in _kept.values()) > MOST_LINES_KEPT:
+        while len(_kept) > MOST_KEPT:
             _kept.popitem(last=False)
     return found
 

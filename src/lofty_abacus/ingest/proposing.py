@@ -45,6 +45,8 @@ WORDS: dict[Role, tuple[str, ...]] = {
         "receipt",
         "document",
         "auftrag",
+        "beleg",
+        "belegnummer",
         "rechnung",
         "commande",
         "facture",
@@ -260,6 +262,8 @@ def _use(column: TextColumn, role: Role | None) -> ColumnUse:
         return ColumnUse(column.header, role)
     if role is not None:
         return ColumnUse(column.header, role, name=role)
+    if not any(text.strip() for text in column.texts):
+        return ColumnUse(column.header, "not_used")
     return ColumnUse(column.header, "dimension", name=name)
 
 

@@ -15,9 +15,10 @@ from lofty_abacus.ingest.table import TextColumn, TextTable
 
 
 class Repeats:
-    """One pass over a file. suspects: hashes that a pass before found more than once."""
+    """One pass over a file. suspects: hashes that a pass before found more than once; gather: whether to look for more."""
 
-    def __init__(self, suspects: NDArray[np.int64] | None = None) -> None:
+    def __init__(self, suspects: NDArray[np.int64] | None = None, *, gather: bool = True) -> None:
+        self._gathers = gather
         self._suspects = np.empty(0, np.int64) if suspects is None else suspects
         self._hashes: list[NDArray[np.int64]] = []
         self._seen: set[str | tuple[str, ...]] = set()
@@ -27,7 +28,8 @@ class Repeats:
         texts = column.stripped
         hashes = _hashes(texts)[column.codes]
         filled = ~column.blank
-        self._hashes.append(hashes[filled])
+        if self._gathers:
+            self._hashes.append(hashes[filled])
         doubtful = np.flatnonzero(filled & np.isin(hashes, self._suspects))
         return self._again(len(hashes), doubtful, [texts[column.codes[at]] for at in doubtful.tolist()])
 
@@ -36,17 +38,21 @@ class Repeats:
         hashes = np.zeros(len(table), np.int64)
         for column in table.columns:
             hashes = hashes * 1_000_003 ^ (_hashes(column.texts)[column.codes] if column.texts else 0)
-        self._hashes.append(hashes)
+        if self._gathers:
+            self._hashes.append(hashes)
         doubtful = np.flatnonzero(np.isin(hashes, self._suspects))
         return self._again(len(hashes), doubtful, [tuple(table.fields(at)) for at in doubtful.tolist()])
 
     def suspects(self) -> NDArray[np.int64]:
-        """Hashes that came more than once, ascending: a pass that began with them saw every repeat."""
+        """Hashes that came more than once, ascending; asked once, at the end of a pass. One that began with them saw all repeats."""
         if not self._hashes:
             return self._suspects
         every = np.concatenate(self._hashes)
+        # The pass is over: what it gathered is not needed twice.
+        self._hashes = []
         every.sort()
-        return np.unique(every[1:][every[1:] == every[:-1]])
+        twice = every[1:][every[1:] == every[:-1]]
+        return np.unique(twice)
 
     @property
     def known(self) -> NDArray[np.int64]:

@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 import numpy as np
 from numpy.typing import NDArray
 
-from lofty_abacus.core.money import MAX_SCALE, decimal_text
+from lofty_abacus.core.money import INT64_MAX, MAX_SCALE, decimal_text
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.staged import Numbers, StagedLines
 from lofty_abacus.ingest.table import TextColumn
@@ -22,6 +22,8 @@ MOST_MEMBERS = 100_000
 OUTLIER_TIMES = 20
 OUTLIER_LEAST_LINES = 100
 MOST_RETURNS = 500_000
+#: Different figures that are kept side by side before they are put together.
+MOST_LOOSE = 1_000_000
 _WORD = (1 << 24) - 1
 
 
@@ -59,6 +61,65 @@ class ReturnLine:
     row: int
 
 
+class Spread:
+    """How often each distance from zero occurs among figures: exact, and as long as there are different ones."""
+
+    def __init__(self) -> None:
+        self.scale = 0
+        self._parts: list[tuple[NDArray[np.int64], NDArray[np.int64]]] = []
+        self._settled = 0
+
+    def add(self, numbers: Numbers) -> None:
+        """More figures."""
+        values, counts = np.unique(np.abs(numbers.minor), return_counts=True)
+        if numbers.scale > self.scale:
+            self._parts = [(_finer(known, numbers.scale - self.scale), times) for known, times in self._parts]
+            self.scale = numbers.scale
+        self._parts.append((_finer(values, self.scale - numbers.scale), counts))
+        if sum(len(known) for known, _ in self._parts) > 2 * self._settled + MOST_LOOSE:
+            self._settle()
+
+    def bound(self) -> int | None:
+        """OUTLIER_TIMES the 99th percentile of the figures that are not 0, in minor units; None for too few figures."""
+        self._settle()
+        values, counts = self._parts[0] if self._parts else (np.empty(0, np.int64), np.empty(0, np.int64))
+        filled = values > 0
+        values, upto = values[filled], np.cumsum(counts[filled])
+        if not len(upto) or upto[-1] < OUTLIER_LEAST_LINES:
+            return None
+        rank = -(-int(upto[-1]) * 99 // 100)
+        return int(values[np.searchsorted(upto, rank)]) * OUTLIER_TIMES
+
+    def beyond(self) -> int:
+        """How many figures are outliers."""
+        bound = self.bound()
+        if bound is None:
+            return 0
+        values, counts = self._parts[0]
+        return sum(counts[values > min(bound, INT64_MAX)].tolist())
+
+    def is_beyond(self, numbers: Numbers) -> NDArray[np.bool_]:
+        """Which of some figures are outliers: bool[n]."""
+        bound = self.bound()
+        if bound is None:
+            return np.zeros(len(numbers.minor), bool)
+        return _finer(np.abs(numbers.minor), self.scale - numbers.scale) > min(bound, INT64_MAX)
+
+    def _settle(self) -> None:
+        if len(self._parts) > 1:
+            every = np.concatenate([values for values, _ in self._parts])
+            times = np.concatenate([counts for _, counts in self._parts])
+            values, at = np.unique(every, return_inverse=True)
+            self._parts = [(values, np.bincount(at, weights=times).astype(np.int64))]
+        self._settled = len(self._parts[0][0]) if self._parts else 0
+
+
+def _finer(values: NDArray[np.int64], decimals: int) -> NDArray[np.int64]:
+    """Values with more decimals; those that 64 bits do not hold are the largest that they do."""
+    factor = int(10**decimals)
+    return np.where(values > INT64_MAX // factor, INT64_MAX, np.minimum(values, INT64_MAX // factor) * factor)
+
+
 class Tally:
     """Added up piece by piece. Amounts are integers in units of 1e-9, the finest that a ledger keeps."""
 
@@ -70,8 +131,7 @@ class Tally:
         self.by_day: dict[int, OfMember] = defaultdict(OfMember)
         self.members: dict[str, dict[str, OfMember] | None] = {}
         self.returns: list[ReturnLine] = []
-        self._figures: dict[str, list[tuple[int, NDArray[np.int64], NDArray[np.int64]]]] = {"amount": [], "quantity": []}
-        self._day_rows: list[tuple[NDArray[np.int32], NDArray[np.int64]]] = []
+        self.figures = {"amount": Spread(), "quantity": Spread()}
 
     def add(self, staged: StagedLines) -> None:
         """Another piece."""
@@ -95,14 +155,13 @@ class Tally:
         for day, lines, minor in _by_code(staged.day, staged.amount):
             self.by_day[day].lines += lines
             self.by_day[day].nano += minor * nano
-        self._day_rows.append((staged.day, staged.rows))
         for name, (role, column) in staged.dimensions.items():
             if role != "order":
                 self._add_members(name, column, staged.amount, nano)
         self._add_returns(staged, nano)
-        self._figures["amount"].append((staged.amount.scale, np.abs(staged.amount.minor), staged.rows))
+        self.figures["amount"].add(staged.amount)
         if staged.quantity is not None:
-            self._figures["quantity"].append((staged.quantity.scale, np.abs(staged.quantity.minor), staged.rows))
+            self.figures["quantity"].add(staged.quantity)
 
     @property
     def amount(self) -> str:
@@ -112,24 +171,6 @@ class Tally:
     def text(self, nano: int) -> str:
         """An amount at the file's scale."""
         return decimal_text(nano // 10 ** (MAX_SCALE - self.amount_scale), self.amount_scale)
-
-    def rows_of_days(self, first: int, last: int) -> NDArray[np.int64]:
-        """Rows of the lines of the days first..last (day numbers)."""
-        found = [rows[(days >= first) & (days <= last)] for days, rows in self._day_rows]
-        return np.concatenate(found) if found else np.empty(0, np.int64)
-
-    def outliers(self, figure: str) -> tuple[str, NDArray[np.int64]]:
-        """(the bound as decimal text, rows of the figures beyond it); rows are empty for short files."""
-        parts = self._figures[figure]
-        scale = max((scale for scale, _, _ in parts), default=0)
-        values = np.concatenate([minor * 10 ** (scale - own) for own, minor, _ in parts]) if parts else np.empty(0, np.int64)
-        filled = np.sort(values[values > 0])
-        if len(filled) < OUTLIER_LEAST_LINES:
-            return "", np.empty(0, np.int64)
-        bound = int(filled[-(-len(filled) * 99 // 100) - 1]) * OUTLIER_TIMES
-        rows = np.concatenate([rows for _, _, rows in parts])
-        beyond = values > bound if bound <= np.iinfo(np.int64).max else np.zeros(len(values), bool)
-        return decimal_text(bound, scale), rows[beyond]
 
     def _add_members(self, name: str, column: TextColumn, amount: Numbers, nano: int) -> None:
         known = self.members.setdefault(name, {})

@@ -18,6 +18,8 @@ from lofty_abacus.store.tables import member
 LONGEST_KEY = 255
 #: Members beyond which they are read over a connection made for bulk.
 MANY = 50_000
+#: Keys that are read into Python at a time.
+SLICE = 100_000
 
 
 class MemberCodes:
@@ -25,15 +27,15 @@ class MemberCodes:
 
     def __init__(self, keys: Sequence[str | None] | pa.Array) -> None:
         """keys: those of the members that there are, in code order (None: a level's not-mapped member, which no key finds)."""
-        self._keys = pa.chunked_array([keys if isinstance(keys, pa.Array) else pa.array(keys, pa.string())])
-        texts = self._keys.to_pylist()
-        codes = [code for code, text in enumerate(texts) if text is not None]
-        self._hashes = _hashes([texts[code] for code in codes])
-        order = np.argsort(self._hashes, kind="stable")
-        self._hashes, self._codes = self._hashes[order], np.array(codes, np.uint32)[order]
-        self._clashing: dict[str, int] = {}
+        known = keys if isinstance(keys, pa.Array) else pa.array(keys, pa.string())
+        self._keys = pa.chunked_array([known])
+        parts = [_hashes(known.slice(at, SLICE).fill_null("").to_pylist()) for at in range(0, len(known), SLICE)]
+        codes = np.flatnonzero(known.is_valid().to_numpy(zero_copy_only=False)).astype(np.uint32)
+        hashes = np.concatenate(parts)[codes] if parts else np.empty(0, np.int64)
+        order = np.argsort(hashes, kind="stable")
+        self._hashes, self._codes = hashes[order], codes[order]
         again = np.flatnonzero(self._hashes[1:] == self._hashes[:-1]) + 1
-        self._clashing.update({texts[code]: int(code) for code in self._codes[again].tolist()})
+        self._clashing: dict[str, int] = {known[code].as_py(): code for code in self._codes[again].tolist()}
 
     def __len__(self) -> int:
         return len(self._keys)

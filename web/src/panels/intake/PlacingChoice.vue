@@ -125,6 +125,8 @@ function month(key: string): string {
           >, <strong>{{ count(preview.lines_out, "line") }}</strong> go out ({{
             grouped(preview.amount_out)
           }})</template
+        ><template v-if="preview.first_day && preview.last_day"
+          >; their days: {{ rangeText(preview.first_day, preview.last_day) }}</template
         >.
       </p>
       <div class="months" tabindex="0" aria-label="Months before and after">
