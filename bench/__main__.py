@@ -9,19 +9,23 @@ from pathlib import Path
 
 import click
 
-from bench import kernels_table, sql_table
+from bench import intake_table, kernels_table, sql_table
 from bench.ledgers import generated
 
 
 @click.command(help="Measure speed as ratios. LINES are millions of lines for the kernels; SQL is measured on --sql-lines.")
 @click.argument("millions", nargs=-1, type=float)
+@click.option("--intake-lines", default=1_000_000, show_default=True, help="Lines of the file that is posted; 0: none.")
 @click.option("--sql-lines", default=1_000_000, show_default=True, help="Lines in MariaDB for the comparison with SQL; 0: none.")
-def main(millions: tuple[float, ...], sql_lines: int) -> None:
+def main(millions: tuple[float, ...], intake_lines: int, sql_lines: int) -> None:
     """Print the tables."""
     click.echo(f"Lofty Abacus bench, {date.today().isoformat()}, {os.cpu_count()} cores\n")
     for each in millions or (1.0, 10.0):
         _, columns, facts = generated(int(each * 1_000_000))
         click.echo(kernels_table.report(columns, facts))
+    if intake_lines:
+        with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
+            click.echo(intake_table.report(Path(home), intake_lines))
     if sql_lines:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
             click.echo(sql_table.report(Path(home), sql_lines))

@@ -44,7 +44,7 @@ class Repeats:
         return self._again(len(hashes), doubtful, [tuple(table.fields(at)) for at in doubtful.tolist()])
 
     def suspects(self) -> NDArray[np.int64]:
-        """Hashes that came more than once, ascending; asked once, at the end of a pass. One that began with them saw all repeats."""
+        """Hashes that came more than once, ascending; asked once, when a pass ends. One that began with them saw all."""
         if not self._hashes:
             return self._suspects
         every = np.concatenate(self._hashes)

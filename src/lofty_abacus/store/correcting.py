@@ -164,4 +164,5 @@ def _code(connection: Connection, dimension_id: int, role: str | None, name: str
     if fresh and role != "order":
         raise RefusedError(f"This ledger knows no {name} {key.strip()!r}: use the key of one that it knows. Nothing was changed.")
     members.add_members(connection, dimension_id, first, fresh)
+    members.settle_members(connection, dimension_id, len(known))
     return int(codes[0])

@@ -8,13 +8,13 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
-from sqlalchemy import Connection, Engine, func, select, text
+from sqlalchemy import Connection, Engine, select, text
 
 from lofty_abacus.actions.records import MonthHeld, OrderSold, Placing
 from lofty_abacus.store.bulk import load_rows
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.line_tables import code_column, counted_lines, line_table
-from lofty_abacus.store.members import find_codes
+from lofty_abacus.store.members import find_codes, member_count
 from lofty_abacus.store.tables import dimension, ledger, level_member, member
 
 #: Members beyond which a dimension is not gone through one by one.
@@ -53,12 +53,11 @@ def known_members(engine: Engine, ledger_id: int, name: str) -> list[tuple[str, 
         number = _dimension(connection, ledger_id, name)
         if number is None:
             return []
-        count = connection.execute(select(func.count()).where(member.c.dimension_id == number)).scalar_one()
+        count = member_count(connection, number)
         if count > MOST_MEMBERS:
             return []
-        rows = connection.execute(
-            select(member.c.member_key, member.c.label).where(member.c.dimension_id == number, member.c.member_key != "")
-        )
+        own = (member.c.dimension_id == number) & (member.c.code < count)
+        rows = connection.execute(select(member.c.member_key, member.c.label).where(own, member.c.member_key != ""))
         return [(row[0], row[1]) for row in rows]
 
 

@@ -9,11 +9,11 @@ import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
-from sqlalchemy import Connection, func, select
+from sqlalchemy import Connection, select
 
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.store.engine import bare_url
-from lofty_abacus.store.tables import member
+from lofty_abacus.store.tables import dimension, member
 
 LONGEST_KEY = 255
 #: Members beyond which they are read over a connection made for bulk.
@@ -82,12 +82,12 @@ class MemberCodes:
 
 def member_codes(connection: Connection, dimension_id: int) -> MemberCodes:
     """The members that a dimension has, as committed."""
-    count = connection.execute(select(func.count()).where(member.c.dimension_id == dimension_id)).scalar_one()
+    count = int(connection.execute(select(dimension.c.member_count).where(dimension.c.id == dimension_id)).scalar_one())
     if count > MANY:
         url = bare_url(connection.engine.url.render_as_string(hide_password=False))
-        query = f"SELECT member_key FROM member WHERE dimension_id = {int(dimension_id)} ORDER BY code"
+        query = f"SELECT member_key FROM member WHERE dimension_id = {int(dimension_id)} AND code < {count} ORDER BY code"
         return MemberCodes(connectorx.read_sql(url, query, return_type="arrow").column(0).combine_chunks().cast(pa.string()))
-    keys = select(member.c.member_key).where(member.c.dimension_id == dimension_id).order_by(member.c.code)
+    keys = select(member.c.member_key).where(member.c.dimension_id == dimension_id, member.c.code < count).order_by(member.c.code)
     return MemberCodes(list(connection.execute(keys).scalars()))
 
 

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 import numpy as np
 import pyarrow as pa
 import pyarrow.csv as pa_csv
-from sqlalchemy import Connection, func, select
+from sqlalchemy import Connection, select
 
 from lofty_abacus.core.lines import BLANK, NOT_MAPPED
 from lofty_abacus.store.bulk import FIELDS, load_file, load_rows, loading_folder
@@ -21,21 +21,24 @@ NOT_MAPPED_LABEL = "(not mapped)"
 
 def make_dimension(connection: Connection, ledger_id: int, name: str, role: str | None, of: int | None) -> int:
     """A new dimension (of=None) or level with its blank member, and for a level the not-mapped one."""
-    made = connection.execute(
-        dimension.insert().values(ledger_id=ledger_id, name=name, role=role, of_dimension_id=of, description="")
-    )
+    values = {"ledger_id": ledger_id, "name": name, "role": role, "of_dimension_id": of, "description": ""}
+    made = connection.execute(dimension.insert().values(**values, member_count=1 if of is None else 2))
     number = int(made.inserted_primary_key[0])  # type: ignore[index]
     connection.execute(member.insert().values(dimension_id=number, code=BLANK, member_key="", label=BLANK_LABEL))
     if of is not None:
-        values = {"dimension_id": number, "code": NOT_MAPPED, "member_key": None, "label": NOT_MAPPED_LABEL}
-        connection.execute(member.insert().values(values))
+        unmapped = {"dimension_id": number, "code": NOT_MAPPED, "member_key": None, "label": NOT_MAPPED_LABEL}
+        connection.execute(member.insert().values(unmapped))
     return number
 
 
 def add_members(connection: Connection, dimension_id: int, first: int, keys: Sequence[str]) -> None:
-    """New members, with the codes from `first` on."""
+    """Rows for new members, with the codes from `first` on; they are members once `settle_members` says so.
+
+    They may be written by another connection than the posting's: what one that never ended left in their place goes first.
+    """
     if not keys:
         return
+    connection.execute(member.delete().where(member.c.dimension_id == dimension_id, member.c.code >= first))
     path = loading_folder(connection) / f"members-{secrets.token_hex(8)}"
     texts = pa.array(keys, pa.string())
     codes = pa.array(np.arange(first, first + len(keys), dtype=np.int64))
@@ -49,13 +52,19 @@ def add_members(connection: Connection, dimension_id: int, first: int, keys: Seq
         path.unlink(missing_ok=True)
 
 
+def settle_members(connection: Connection, dimension_id: int, count: int) -> None:
+    """Let a dimension have its first `count` members, within the posting's own transaction."""
+    connection.execute(dimension.update().where(dimension.c.id == dimension_id).values(member_count=count))
+
+
 def find_codes(connection: Connection, dimension_id: int, keys: Sequence[str]) -> dict[str, int]:
     """The codes of those keys that are members."""
     found: dict[str, int] = {}
+    size = member_count(connection, dimension_id)
     for at in range(0, len(keys), 5_000):
         part = list(keys[at : at + 5_000])
         query = select(member.c.member_key, member.c.code).where(
-            member.c.dimension_id == dimension_id, member.c.member_key.in_(part)
+            member.c.dimension_id == dimension_id, member.c.code < size, member.c.member_key.in_(part)
         )
         found.update({row[0]: row[1] for row in connection.execute(query)})
     return found
@@ -76,8 +85,7 @@ def set_labels(connection: Connection, dimension_id: int, labels: dict[int, str]
 
 def member_count(connection: Connection, dimension_id: int) -> int:
     """Number of members, the blank (and not-mapped) one included."""
-    found = connection.execute(select(func.count()).where(member.c.dimension_id == dimension_id)).scalar_one()
-    return int(found)
+    return int(connection.execute(select(dimension.c.member_count).where(dimension.c.id == dimension_id)).scalar_one())
 
 
 def members_of(connection: Connection, dimension_id: int, size: int) -> tuple[list[str | None], list[str]]:

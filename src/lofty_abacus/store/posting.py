@@ -46,13 +46,12 @@ def post(
         _refuse_known_content(engine, ledger_id, files, placing)
         progress("Preparing the ledger", 0, 0)
         prepare_tables(engine, ledger_id, files)
-        with transaction(engine) as connection:
-            # Each row's dimension and batch were looked up for all rows at once.
-            connection.exec_driver_sql("SET SESSION foreign_key_checks = 0")
-            try:
-                return _Posting(connection, ledger_id, today, progress, by).write(files, placing)
-            finally:
-                connection.exec_driver_sql("SET SESSION foreign_key_checks = 1")
+        with (
+            engine.connect().execution_options(isolation_level="AUTOCOMMIT") as beside,
+            ThreadPoolExecutor(1, thread_name_prefix="members") as pool,
+            transaction(engine) as connection,
+        ):
+            return _Posting(connection, ledger_id, today, progress, by, _NewMembers(beside, pool)).write(files, placing)
 
 
 @contextmanager
@@ -100,15 +99,33 @@ class _Added:
     has_cost: bool = False
 
 
+class _NewMembers:
+    """Writes rows for new members over a connection of its own, while the posting's own connection loads lines.
+
+    They are members only once the posting's transaction says how many there are.
+    """
+
+    def __init__(self, connection: Connection, pool: ThreadPoolExecutor) -> None:
+        self._connection = connection
+        self._pool = pool
+
+    def add(self, dimension_id: int, first: int, keys: list[str]) -> Future[None]:
+        """Rows for keys, with the codes from `first` on."""
+        return self._pool.submit(members.add_members, self._connection, dimension_id, first, keys)
+
+
 class _Posting:
     """One posting within its transaction. MariaDB loads one piece while the next is made ready."""
 
-    def __init__(self, connection: Connection, ledger_id: int, today: date, progress: Progress, by: str) -> None:
+    def __init__(
+        self, connection: Connection, ledger_id: int, today: date, progress: Progress, by: str, new: _NewMembers
+    ) -> None:
         self._connection = connection
         self._ledger_id = ledger_id
         self._today = today
         self._progress = progress
         self._by = by
+        self._new = new
         self._version = next_version(connection, ledger_id)
         row = connection.execute(select(ledger.c.amount_scale, ledger.c.quantity_scale).where(ledger.c.id == ledger_id)).one()
         self._amount_scale, self._quantity_scale = int(row[0]), int(row[1])
@@ -147,6 +164,8 @@ class _Posting:
             lines, minor = lines + added.lines, minor + added.minor
         lost = before - held_by(self._connection, self._ledger_id, touched)
         change = Held(lines, Decimal(minor).scaleb(-self._amount_scale)) - lost
+        for name, known in self._codes.items():
+            members.settle_members(self._connection, self._numbers[name], len(known))
         what = ", ".join(each.name for each in files)
         levels |= {self._numbers[level] for each in files if each.lookup for level in each.lookup.entries}
         for old in placing.replaces:
@@ -221,7 +240,7 @@ class _Posting:
         known = self._known(name)
         first, different = len(known), list(dict.fromkeys(keys))
         codes, fresh = known.codes(different)
-        members.add_members(self._connection, self._numbers[name], first, fresh)
+        self._new.add(self._numbers[name], first, fresh).result()
         return dict(zip(different, codes.tolist(), strict=True))
 
     def _known(self, name: str) -> MemberCodes:
@@ -291,31 +310,31 @@ class _Posting:
     def _prepared(self, number: int, piece: StagedLines) -> _Prepared:
         """A piece as files; what is left to do is MariaDB's work."""
         codes: list[np.ndarray] = []
-        fresh: list[tuple[int, int, list[str]]] = []
+        loading: list[Future[None]] = []
         for name, (_, column) in piece.dimensions.items():
             known = self._known(name)
             first = len(known)
             mine, new = known.codes(column.texts)
             codes.append(mine[column.codes])
             if new:
-                fresh.append((self._numbers[name], first, new))
+                loading.append(self._new.add(self._numbers[name], first, new))
         path = self._folder / f"lines-{secrets.token_hex(8)}"
         line_files.write_lines(path, piece, number, codes, self._amount_scale, self._quantity_scale)
-        return _Prepared(path, list(piece.dimensions), fresh)
+        return _Prepared(path, list(piece.dimensions), loading)
 
     def _load(self, ready: _Prepared) -> None:
-        for dimension_id, first, keys in ready.fresh:
-            members.add_members(self._connection, dimension_id, first, keys)
         line_files.load_lines(self._connection, self._ledger_id, ready.dimensions, ready.path)
+        for each in ready.members:
+            each.result()
 
 
 @dataclass(frozen=True)
 class _Prepared:
-    """A piece of lines as a file, with the members that it brings: (dimension, code of the first, keys)."""
+    """A piece of lines as a file, and the members that it brings, which are being written."""
 
     path: Path
     dimensions: list[str]
-    fresh: list[tuple[int, int, list[str]]]
+    members: list[Future[None]]
 
 
 def line_bounds(connection: Connection, ledger_id: int) -> tuple[int, int]:

@@ -158,6 +158,8 @@ dimension = Table(
     Column("role", String(20)),
     Column("of_dimension_id", ForeignKey("dimension.id")),
     Column("description", Text, nullable=False),
+    #: How many members it has: codes below this one. Rows beyond were left by a posting that never ended.
+    Column("member_count", Integer, nullable=False),
     UniqueConstraint("ledger_id", "name", name="dimension_by_name"),
     **_OPTIONS,
 )

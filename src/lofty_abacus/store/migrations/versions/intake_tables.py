@@ -70,6 +70,9 @@ CREATE TABLE lookup_entry (
     FOREIGN KEY(dimension_id) REFERENCES dimension (id)
 ){_END}
 """,
+    "ALTER TABLE dimension ADD COLUMN member_count INTEGER NOT NULL DEFAULT 0",
+    "UPDATE dimension d SET member_count = (SELECT COUNT(*) FROM member m WHERE m.dimension_id = d.id)",
+    "ALTER TABLE dimension ALTER member_count DROP DEFAULT",
     # What a ledger's lookups said together stands with the latest of its lookup files: which of them said it is not known.
     """
 INSERT INTO lookup_entry (batch_id, dimension_id, of_code, valid_from, code)
