@@ -151,6 +151,10 @@ HOSTILE: dict[str, tuple[Callable[[], bytes], str]] = {
     "a workbook with a heading only": (lambda: book(header_only), "nothing below it"),
     "half a Parquet file": (lambda: parquet(pa.table({"a": [1, 2]}))[:-9], "no Parquet file that can be read"),
     "Parquet without lines": (lambda: parquet(pa.table({"a": pa.array([], pa.int64())})), "it has no lines"),
+    "Parquet with a heading that is no text": (
+        lambda: parquet(pa.table({"column": [1]})).replace(b"column", b"\x80\x80\x80\x80\x80\x80"),
+        "no Parquet file that can be read",
+    ),
     "nested Parquet": (lambda: parquet(pa.table({"a": [[1], [2]]})), "is nested"),
     "an old workbook": (lambda: b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1" + b"\0" * 600, "old binary kind"),
     "a PDF": (lambda: b"%PDF-1.7\n...", "it is a PDF"),

@@ -14,6 +14,8 @@ from lofty_abacus.ingest.problems import UnreadableFileError
 from lofty_abacus.ingest.table import FileTable, TextColumn, TextTable, heading_texts
 
 PIECE_ROWS = 200_000
+#: What reading broken bytes can raise: headings that are no text and days that no calendar has among them.
+_BROKEN = (pa.ArrowException, OSError, ValueError, OverflowError)
 
 
 def read_parquet(path: Path, name: str) -> FileTable:
@@ -21,7 +23,7 @@ def read_parquet(path: Path, name: str) -> FileTable:
     try:
         with pq.ParquetFile(path) as file:
             schema, count = file.schema_arrow, file.metadata.num_rows
-    except (pa.ArrowException, OSError) as error:
+    except _BROKEN as error:
         raise UnreadableFileError(name, f"it is no Parquet file that can be read ({error}).", "Write it again.") from error
     if not count or not len(schema):
         raise UnreadableFileError(name, "it has no lines.", "Choose a file with lines.")
@@ -44,7 +46,7 @@ def _pieces(path: Path, name: str, headers: tuple[str, ...]) -> Iterator[TextTab
                 columns = [_column(header, values) for header, values in zip(headers, batch.columns, strict=True)]
                 yield TextTable(name, columns, np.arange(seen + 1, seen + batch.num_rows + 1, dtype=np.int64), [], 0)
                 seen += batch.num_rows
-    except (pa.ArrowException, OSError, ValueError, OverflowError) as error:
+    except _BROKEN as error:
         raise UnreadableFileError(name, f"it cannot be read after row {seen:,} ({error}).", "Write it again.") from error
 
 

@@ -2000,7 +2000,7 @@ export interface components {
         };
         /**
          * ReadLine
-         * @description A posted line as its file gave it: members by dimension name, numbers as decimal text. keys: of the line's own dimensions.
+         * @description A posted line as its file gave it: members by dimension name, keys of the line's own dimensions, numbers as text.
          */
         ReadLine: {
             /** Amount */
