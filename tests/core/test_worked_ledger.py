@@ -239,8 +239,8 @@ def test_proof_of_a_change() -> None:
     ]
     assert (current.first_line_day, current.last_line_day) == (date(2026, 1, 5), date(2026, 3, 2))
     assert sum(Fraction(each.value or 0) for each in current.stretches) == 220
-    request = lines_behind(statement, LEDGER.facts, LEDGER.source, LEDGER.today, (N, "Ada"), "net_sales.1.difference", 1)
-    ids = request.ids.tolist()
+    found = lines_behind(statement, LEDGER.facts, LEDGER.source, LEDGER.today, (N, "Ada"), "net_sales.1.difference", 1)
+    ids = found.ids.tolist()
     assert sum(LINES[number].amount for number in ids) == 195_25
 
 
