@@ -22,7 +22,7 @@ from lofty_abacus.ingest.table import HEAD, LONGEST_FIELD, FileTable, Record, Te
 SEPARATORS = (",", ";", "\t", "|", "^", "~", "\x1f")
 SAMPLE_CHARACTERS = 1 << 16
 #: Bytes of a block; a record is never longer.
-BLOCK = 16 << 20
+BLOCK = 4 << 20
 
 
 def read_delimited(path: Path, name: str, reading: Reading | None = None) -> FileTable:

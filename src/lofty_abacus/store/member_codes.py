@@ -20,6 +20,9 @@ LONGEST_KEY = 255
 MANY = 50_000
 #: Keys that are read into Python at a time.
 SLICE = 100_000
+#: Sorted stretches of hashes, and of keys, that are kept side by side; new keys come in small ones.
+MOST_LEVELS = 24
+LARGE = 1_000_000
 
 
 class MemberCodes:
@@ -32,10 +35,8 @@ class MemberCodes:
         parts = [_hashes(known.slice(at, SLICE).fill_null("").to_pylist()) for at in range(0, len(known), SLICE)]
         codes = np.flatnonzero(known.is_valid().to_numpy(zero_copy_only=False)).astype(np.uint32)
         hashes = np.concatenate(parts)[codes] if parts else np.empty(0, np.int64)
-        order = np.argsort(hashes, kind="stable")
-        self._hashes, self._codes = hashes[order], codes[order]
-        again = np.flatnonzero(self._hashes[1:] == self._hashes[:-1]) + 1
-        self._clashing: dict[str, int] = {known[code].as_py(): code for code in self._codes[again].tolist()}
+        self._clashing: dict[str, int] = {}
+        self._levels = [self._sorted(hashes, codes)]
 
     def __len__(self) -> int:
         return len(self._keys)
@@ -50,13 +51,8 @@ class MemberCodes:
                 raise RefusedError(f"{key[:40]!r}... has {len(key)} characters; a member has at most {LONGEST_KEY}.")
         hashes = _hashes(keys)
         found = np.full(len(keys), -1, np.int64)
-        if len(self._hashes):
-            at = np.minimum(np.searchsorted(self._hashes, hashes), len(self._hashes) - 1)
-            hit = np.flatnonzero(self._hashes[at] == hashes)
-            codes = self._codes[at[hit]]
-            same = pc.equal(self._keys.take(pa.array(codes)), pa.array([keys[each] for each in hit.tolist()], pa.string()))
-            same_too = np.asarray(same.combine_chunks().to_numpy(zero_copy_only=False), bool) if len(hit) else np.empty(0, bool)
-            found[hit[same_too]] = codes[same_too]
+        for level_hashes, level_codes in self._levels:
+            self._find(keys, hashes, found, level_hashes, level_codes)
         if self._clashing:
             for each in np.flatnonzero(found < 0).tolist():
                 found[each] = self._clashing.get(keys[each], -1)
@@ -67,17 +63,50 @@ class MemberCodes:
             self._add(fresh, hashes[new], found[new].astype(np.uint32))
         return found.astype(np.uint32), fresh
 
+    def _find(
+        self,
+        keys: Sequence[str],
+        hashes: NDArray[np.int64],
+        found: NDArray[np.int64],
+        level_hashes: NDArray[np.int64],
+        level_codes: NDArray[np.uint32],
+    ) -> None:
+        """Fill in the codes of those keys that a level knows and none before it did."""
+        open_ones = np.flatnonzero(found < 0)
+        if not len(level_hashes) or not len(open_ones):
+            return
+        at = np.minimum(np.searchsorted(level_hashes, hashes[open_ones]), len(level_hashes) - 1)
+        is_hit = level_hashes[at] == hashes[open_ones]
+        hit, codes = open_ones[is_hit], level_codes[at[is_hit]]
+        if not len(hit):
+            return
+        same = pc.equal(self._keys.take(pa.array(codes)), pa.array([keys[each] for each in hit.tolist()], pa.string()))
+        same_too = np.asarray(same.combine_chunks().to_numpy(zero_copy_only=False), bool)
+        found[hit[same_too]] = codes[same_too]
+
     def _add(self, keys: list[str], hashes: NDArray[np.int64], codes: NDArray[np.uint32]) -> None:
         chunks = [*self._keys.chunks, pa.array(keys, pa.string())]
-        self._keys = pa.chunked_array([pa.concat_arrays(chunks)] if len(chunks) > 8 else chunks)
-        every = np.concatenate([self._hashes, hashes])
-        order = np.argsort(every, kind="stable")
-        self._hashes, self._codes = every[order], np.concatenate([self._codes, codes])[order]
-        # Of keys with one hash the first stays to be found by it; the later ones are kept by text.
-        clash = np.flatnonzero(self._hashes[1:] == self._hashes[:-1]) + 1
-        if len(clash):
-            fresh = dict(zip(codes.tolist(), keys, strict=True))
-            self._clashing.update({fresh[code]: code for code in self._codes[clash].tolist() if code in fresh})
+        if len(chunks) > MOST_LEVELS:
+            # The few large ones stay as they are; the many small ones become one.
+            chunks = [chunks[0], pa.concat_arrays(chunks[1:])] if len(chunks[0]) > LARGE else [pa.concat_arrays(chunks)]
+        self._keys = pa.chunked_array(chunks)
+        self._levels.append(self._sorted(hashes, codes))
+        if len(self._levels) > MOST_LEVELS:
+            small = sum(len(level) for level, _ in self._levels[1:])
+            kept = 1 if len(self._levels[0][0]) > 4 * small else 0
+            merged = self._levels[kept:]
+            together = self._sorted(np.concatenate([each for each, _ in merged]), np.concatenate([each for _, each in merged]))
+            self._levels = [*self._levels[:kept], together]
+
+    def _sorted(self, hashes: NDArray[np.int64], codes: NDArray[np.uint32]) -> tuple[NDArray[np.int64], NDArray[np.uint32]]:
+        """Hashes in ascending order with their codes; of several with one hash the first is found by it, the others by text."""
+        order = np.argsort(hashes, kind="stable")
+        hashes, codes = hashes[order], codes[order]
+        again = np.flatnonzero(hashes[1:] == hashes[:-1]) + 1
+        if len(again):
+            texts = self._keys.take(pa.array(codes[again])).to_pylist()
+            self._clashing.update(dict(zip(texts, codes[again].tolist(), strict=True)))
+        return hashes, codes
 
 
 def member_codes(connection: Connection, dimension_id: int) -> MemberCodes:
