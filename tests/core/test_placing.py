@@ -21,6 +21,7 @@ from lofty_abacus.core.placing.placing import NOT_ALLOCATED, SEVERAL, placed_on_
 from lofty_abacus.core.proof.proving import lines_behind
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
+from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.core.windows.current import ToDate
 from tests.ledgers import Line, SmallLedger
 
@@ -114,6 +115,18 @@ def test_a_return_without_a_sale_that_fits_stays_on_its_day_and_is_told(line: Li
     found = answer(statement, ledger.facts, ledger.source, date(2026, 6, 30))
     notice = next(each for each in found.notices if each.code == "returns_unplaced")
     assert (notice.lines, notice.amount) == (1, decimal_text(line.amount, 2))
+
+
+def test_a_base_that_had_longer_for_its_returns_is_marked() -> None:
+    ledger = SmallLedger(SOLD)
+    statement = replace(NET, as_of=PinnedDay(MARCH), bases=(PeriodBase(1, "month"), PeriodBase(-1, "month")), rows=())
+
+    def marked(asked_of: Statement) -> list[int]:
+        found = answer(asked_of, ledger.facts, ledger.source, date(2026, 6, 30)).notices
+        return [each.window for each in found if each.code == "returns_open"]
+
+    assert marked(statement) == [1]
+    assert marked(replace(statement, returns="own_day")) == []
 
 
 def test_several_refunds_of_a_sale_add_up() -> None:

@@ -1704,7 +1704,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "returns_netted" | "after_as_of" | "after_today" | "filtered_out" | "blank_ids" | "lacking" | "feeds_end_apart" | "partly_covered" | "parts_overlap" | "returns_unplaced" | "levels_as_now";
+            code: "returns_netted" | "after_as_of" | "after_today" | "filtered_out" | "blank_ids" | "lacking" | "feeds_end_apart" | "partly_covered" | "parts_overlap" | "returns_unplaced" | "returns_open" | "levels_as_now";
             /**
              * Lines
              * @default 0

@@ -43,6 +43,8 @@ function words(notice: Notice): string {
       return `${notice.window ? `base ${notice.window}` : "the current window"} is only partly covered by posted days`;
     case "returns_unplaced":
       return `${count(notice.lines, "return")} without a sale that fits stay on their own day (${amount})`;
+    case "returns_open":
+      return `returns still open: those of base ${notice.window} had longer to come back`;
     case "levels_as_now":
       return `levels as they are on ${dayText(notice.about)}, for all days`;
     default:

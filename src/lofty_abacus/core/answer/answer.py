@@ -100,6 +100,7 @@ NoticeCode = Literal[
     "partly_covered",
     "parts_overlap",
     "returns_unplaced",
+    "returns_open",
     "levels_as_now",
 ]
 

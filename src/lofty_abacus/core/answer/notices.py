@@ -110,9 +110,22 @@ def _of_reading(resolved: Resolved) -> list[Notice]:
     lines, minor = resolved.source.unplaced
     if lines:
         found.append(Notice("returns_unplaced", lines, decimal_text(minor, resolved.ledger.scales.amount)))
+    found += _still_open(resolved)
     if resolved.statement.levels == "as_it_is_now":
         found.append(Notice("levels_as_now", about=resolved.as_of.isoformat()))
     return found
+
+
+def _still_open(resolved: Resolved) -> list[Notice]:
+    """Bases whose returns had longer to come back than those of the current window: *returns still open* (section 1)."""
+    if resolved.statement.returns != "sale_day":
+        return []
+    current = resolved.current.counted.ranges
+    return [
+        Notice("returns_open", window=at)
+        for at, window in enumerate(resolved.windows)
+        if at and current and window.counted.ranges and window.counted.ranges[-1].last < current[-1].last
+    ]
 
 
 def _of_windows(resolved: Resolved) -> list[Notice]:
