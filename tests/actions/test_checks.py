@@ -192,6 +192,7 @@ def test_returns_are_held_against_their_orders(office: Office, ledger: str, csv_
     assert [(each.row, each.text) for each in finding(office, staging, "returns_large").problems] == [(3, "A")]
     assert [(each.row, each.text) for each in finding(office, staging, "returns_early").problems] == [(4, "B")]
     assert [each.row for each in finding(office, staging, "returns_unmatched").problems] == [5, 6]
+    assert rows(office, staging, "returns_unmatched") == [5, 6], "order C is sold in the same drop"
     assert check_files(office, staging.id).ready, "they are posted, and stay on their own day"
 
 

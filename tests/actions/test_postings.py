@@ -289,6 +289,15 @@ def test_mappings_travel_as_json_and_two_shapes_share_a_feed(office: Office, led
         export_mapping(office, elsewhere, german.shape)
 
 
+def test_a_file_of_another_shape_in_the_same_feed_takes_no_mapping_away(office: Office, ledger: str, csv_file: Write) -> None:
+    post(office, ledger, csv_file("a.csv", HEADER, "2026-01-01,Ada,1"))
+    other = stage_files(office, ledger, [csv_file("b.csv", "date,seller,amount", "2026-02-01,Bo,2")])
+    map_file(office, other.id, 0, replace(other.files[0].mapping, name="a"))  # type: ignore[type-var]
+    post_files(office, other.id, quiet)
+    assert {each.feed for each in list_batches(office, ledger)} == {"a"} and len(list_mappings(office, ledger)) == 2
+    assert stage_files(office, ledger, [csv_file("c.csv", HEADER, "2026-03-01,Ada,3")]).files[0].kept
+
+
 @pytest.fixture(scope="module")
 def shop(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """A second private MariaDB with somebody else's lines, as an address."""

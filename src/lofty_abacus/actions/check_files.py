@@ -85,7 +85,9 @@ def rows_of_finding(
     if member is not None:
         wanted = _rows_of_member(lines, about, member)
     elif code.startswith("returns_") and code != "returns_sign":
-        found = check_returns(office, record.id, [lines])[0]
+        # Orders may be sold in another file of the same drop.
+        read = [_read(office, staging, at, no_progress) for at in range(len(staging.files))]
+        found = _returns(office, record, read).get(file, ())
         wanted = np.array([each.row for one in found if one.code == code for each in one.problems], np.int64)
     else:
         around = Surroundings(record, record.today(office.now()), {})
