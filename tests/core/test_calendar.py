@@ -41,8 +41,8 @@ def test_one_shift_of_n_is_not_n_shifts() -> None:
 
 def test_the_month_end_rule_can_be_switched_off() -> None:
     assert shift_day(date(2025, 2, 28), -1, "year", NO_RULE) == date(2024, 2, 28)
-    assert month_end_rule_matters(date(2025, 2, 28), -1, "year")
-    assert not month_end_rule_matters(date(2025, 2, 27), -1, "year")
+    assert month_end_rule_matters(date(2025, 2, 28), -1, "year", CalendarSettings())
+    assert not month_end_rule_matters(date(2025, 2, 27), -1, "year", CalendarSettings())
 
 
 def test_shifting_a_window() -> None:

@@ -18,7 +18,7 @@ from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.money import decimal_text
 from lofty_abacus.core.placing.division import divided
 from lofty_abacus.core.placing.placing import NOT_ALLOCATED, SEVERAL, placed_on_sale_days
-from lofty_abacus.core.proof.proving import lines_behind
+from lofty_abacus.core.proof.proving import lines_behind, prove
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
@@ -129,6 +129,22 @@ def test_a_base_that_had_longer_for_its_returns_is_marked() -> None:
     assert marked(replace(statement, returns="own_day")) == []
 
 
+def test_same_time_for_returns_cuts_those_of_the_base() -> None:
+    lines = [*SOLD, back(date(2026, 2, 3), 1_000, "A", "P1"), back(MARCH, 300, "A", "P2"), back(date(2026, 3, 8), 50, "C", "P2")]
+    statement = replace(NET, as_of=PinnedDay(date(2026, 3, 10)), bases=(PeriodBase(2, "month"),), rows=("region",))
+    assert asked(lines, statement)[()][:4] == ["7.50", "162.00", "0.50", "13.00"]
+    same = replace(statement, returns_within="same_time")
+    found = asked(lines, same)
+    # The base ends on 10 January, the current window on the as-of date itself: nothing of January came back on its own day.
+    assert found[()][:4] == ["7.50", "175.00", "0.50", "0.00"]
+    assert found[("North",)][:4] == ["0.00", "150.00", "0.00", "0.00"]
+    ledger = SmallLedger(lines)
+    notices = answer(same, ledger.facts, ledger.source, date(2026, 6, 30)).notices
+    assert [(each.window, each.about) for each in notices if each.code.startswith("returns_s")] == [(1, "2026-01-10")]
+    proof = prove(same, ledger.facts, ledger.source, date(2026, 6, 30), (), "net_sales.1.value")
+    assert (proof.operands[0].cell.value, proof.operands[0].lines) == ("175.00", 3)
+
+
 def test_several_refunds_of_a_sale_add_up() -> None:
     lines = [*SOLD, back(MARCH, 6_000, "A", "P1"), back(MARCH, 5_000, "A", "P1"), back(MARCH, 4_000, "A", "P1")]
     placed = placed_on_sale_days(SmallLedger(lines).source.columns, divide=True)
@@ -236,7 +252,7 @@ def test_the_slow_twin_agrees(lines: list[Line], as_of: int) -> None:
     day = date(2026, 1, 1) + timedelta(as_of)
     ledger = SmallLedger(lines, today=date(2026, 2, 28))
     placed = placed_on_sale_days(ledger.source.columns, divide=True)
-    columns = placed.known_by(day_number(day))
+    columns = placed.known_by(day_number(day)).columns
     here = (columns.side == 1) & (columns.day.astype(np.int64) + columns.first_day <= day_number(day))
     product = columns.dimensions["product"]
     found: dict[str, int] = {}
@@ -245,3 +261,26 @@ def test_the_slow_twin_agrees(lines: list[Line], as_of: int) -> None:
         found[key] = found.get(key, 0) - int(columns.amount[at])
     assert {key: amount for key, amount in found.items() if amount} == plain_returns(lines, day)
     assert int(placed.columns.amount.sum()) == int(ledger.source.columns.amount.sum()), "no cent is lost on the way"
+
+
+@settings(max_examples=200, deadline=None)
+@given(lines=some_lines, as_of=st.integers(0, 25), back_by=st.integers(1, 3))
+def test_same_time_agrees_with_reading_the_lines_as_they_were_known_then(lines: list[Line], as_of: int, back_by: int) -> None:
+    if not lines:
+        return
+    day = date(2026, 1, 1) + timedelta(as_of)
+    ledger = SmallLedger(lines, today=date(2026, 2, 28))
+    statement = replace(
+        NET, window=ToDate("week"), as_of=PinnedDay(day), bases=(PeriodBase(back_by, "week"),), rows=("product",),
+        measures=(ShownMeasure("net_sales"), ShownMeasure("lines")), returns_within="same_time",
+    )  # fmt: skip
+    found = answer(statement, ledger.facts, ledger.source, date(2026, 2, 28))
+    window = found.windows[1].counted
+    then = placed_on_sale_days(ledger.source.columns, divide=True).known_by(day_number(day - timedelta(7 * back_by))).columns
+    inside = np.zeros(len(then), bool)
+    days = then.day.astype(np.int64) + then.first_day
+    for each in window:
+        inside |= (days >= day_number(each.first)) & (days <= day_number(each.last))
+    expected = decimal_text(int(then.amount[inside].sum()), 2) if window else None
+    assert found.total.cells[1].value == expected
+    assert found.total.cells[3].value == (str(int(inside.sum())) if window else None)

@@ -6,10 +6,19 @@ import pytest
 
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.errors import QuestionError
-from lofty_abacus.core.windows.as_of import LastPostedDay, PinnedDay, as_of_day
-from lofty_abacus.core.windows.bases import BaseWindow, PeriodBase, base_window, check_base
+from lofty_abacus.core.windows.as_of import LastCompleted, LastPostedDay, PinnedDay, Today, as_of_day
+from lofty_abacus.core.windows.bases import Base, BaseWindow, FixedBase, GivenBase, PeriodBase, ShiftedBase, base_window
 from lofty_abacus.core.windows.coverage import Coverage, FeedCoverage, coverage_of, default_coverage
-from lofty_abacus.core.windows.current import ToDate, ToDateGrain, current_window
+from lofty_abacus.core.windows.current import (
+    CurrentWindow,
+    Dates,
+    LastPeriods,
+    NamedPeriod,
+    RunningPeriod,
+    ToDate,
+    ToDateGrain,
+    current_window,
+)
 from lofty_abacus.core.windows.ranges import EMPTY, DayRange, DaySet, day_set
 from lofty_abacus.core.windows.window import Window
 
@@ -30,7 +39,7 @@ def pair(
 ) -> tuple[Window, BaseWindow]:
     calendar, coverage, window = calendar or CalendarSettings(), coverage or covered(), ToDate(grain)
     current = current_window(window, as_of, coverage, calendar)
-    return current, base_window(base, window, current, as_of, coverage, calendar)
+    return current.window, base_window(base, current, as_of, coverage, calendar, "bases[0]")
 
 
 def days(window: Window) -> tuple[str, str]:
@@ -138,12 +147,129 @@ def test_feeds_that_end_apart() -> None:
     ("base", "grain", "why"),
     [
         (PeriodBase(0, "year"), "year", "current window itself"),
-        (PeriodBase(401, "year"), "year", "out of reach"),
+        (PeriodBase(4001, "year"), "year", "out of reach"),
         (PeriodBase(1, "month"), "quarter", "no base that is months back"),
         (PeriodBase(1, "week"), "year", "no base that is weeks back"),
     ],
 )
 def test_impossible_bases_are_refused(base: PeriodBase, grain: ToDateGrain, why: str) -> None:
     with pytest.raises(QuestionError, match=why) as caught:
-        check_base(base, ToDate(grain), "bases[0]")
+        pair(grain, date(2026, 10, 17), base)
     assert caught.value.part == "bases[0]" and caught.value.way_out
+
+
+#: Every kind of window, as of Saturday 17 October 2026.
+TODAY_PINNED = date(2026, 10, 17)
+
+
+@pytest.mark.parametrize(
+    ("window", "expected"),
+    [
+        (ToDate("year"), ("2026-01-01", "2026-10-17")),
+        (ToDate("year", completed="month"), ("2026-01-01", "2026-09-30")),
+        (ToDate("quarter", completed="month"), None),
+        (RunningPeriod("month"), ("2026-10-01", "2026-10-17")),
+        (RunningPeriod("quarter", 1), ("2026-07-01", "2026-09-30")),
+        (RunningPeriod("week", 2), ("2026-09-28", "2026-10-04")),
+        (NamedPeriod("2025-Q4"), ("2025-10-01", "2025-12-31")),
+        (NamedPeriod("2026-Q4"), ("2026-10-01", "2026-10-17")),
+        (NamedPeriod("2026-W12"), ("2026-03-16", "2026-03-22")),
+        (LastPeriods(7, "day"), ("2026-10-11", "2026-10-17")),
+        (LastPeriods(3, "month"), ("2026-07-18", "2026-10-17")),
+        (LastPeriods(3, "month", "completed"), ("2026-07-01", "2026-09-30")),
+        (LastPeriods(1, "year", "completed"), ("2025-01-01", "2025-12-31")),
+        (Dates(date(2026, 10, 1), date(2026, 12, 31)), ("2026-10-01", "2026-10-17")),
+        (Dates(date(2024, 5, 5)), ("2024-05-05", "2026-10-17")),
+    ],
+)
+def test_current_windows(window: CurrentWindow, expected: tuple[str, str] | None) -> None:
+    found = current_window(window, TODAY_PINNED, covered(), CalendarSettings()).window
+    if expected is None:
+        assert found.reason == "window_incomplete"
+    else:
+        assert days(found) == expected and found.reason is None
+
+
+def based(window: CurrentWindow, base: Base, as_of: date = TODAY_PINNED, calendar: CalendarSettings | None = None) -> BaseWindow:
+    calendar = calendar or CalendarSettings()
+    return base_window(base, current_window(window, as_of, covered(), calendar), as_of, covered(), calendar, "bases[0]")
+
+
+@pytest.mark.parametrize(
+    ("window", "base", "expected", "fairness"),
+    [
+        (LastPeriods(3, "month"), PeriodBase(1, "period"), ("2026-04-18", "2026-07-17"), "same_dates"),
+        (Dates(date(2026, 4, 1), date(2026, 5, 31)), PeriodBase(1, "period"), ("2026-02-01", "2026-03-31"), "same_dates"),
+        (Dates(date(2026, 4, 3), date(2026, 5, 31)), PeriodBase(1, "period"), ("2026-02-03", "2026-04-02"), "equal_days"),
+        (Dates(date(2026, 4, 3), date(2026, 5, 31)), PeriodBase(2, "year"), ("2024-04-03", "2024-05-31"), "equal_days"),
+        (NamedPeriod("2026-03"), PeriodBase(1, "period"), ("2026-02-01", "2026-02-28"), "whole_periods"),
+        (NamedPeriod("2026-03"), PeriodBase(1, "period", "same_days"), ("2026-02-01", "2026-02-28"), "whole_periods"),
+        (NamedPeriod("2026-02"), PeriodBase(1, "period", "same_days"), ("2026-01-01", "2026-01-28"), "equal_days"),
+        (ToDate("month"), PeriodBase(1, "period", "whole"), ("2026-09-01", "2026-09-30"), "unequal"),
+        (ToDate("year"), PeriodBase(1, "year", "same_weekdays"), ("2025-01-02", "2025-10-18"), "equal_days"),
+        (ToDate("month"), PeriodBase(1, "period", "same_weekdays"), ("2026-09-03", "2026-09-19"), "equal_days"),
+        (ToDate("quarter"), PeriodBase(1, "period", "same_weekdays"), ("2026-07-02", "2026-07-18"), "equal_days"),
+        (ToDate("year"), PeriodBase(4, "year", "same_weekdays"), ("2021-12-30", "2022-10-15"), "equal_days"),
+        (ToDate("month"), ShiftedBase(10, "day"), ("2026-09-21", "2026-10-07"), "equal_days"),
+        (ToDate("month"), ShiftedBase(1, "quarter"), ("2026-07-01", "2026-07-17"), "equal_days"),
+        (ToDate("quarter"), GivenBase(NamedPeriod("2025-Q4")), ("2025-10-01", "2025-12-31"), "unequal"),
+        (NamedPeriod("2026-Q3"), GivenBase(NamedPeriod("2025-Q4")), ("2025-10-01", "2025-12-31"), "equal_days"),
+        (NamedPeriod("2026-Q2"), GivenBase(NamedPeriod("2025-Q4")), ("2025-10-01", "2025-12-31"), "whole_periods"),
+        (NamedPeriod("2026-02"), GivenBase(NamedPeriod("2025-Q4")), ("2025-10-01", "2025-12-31"), "unequal"),
+        (ToDate("month"), FixedBase("2024"), ("2024-10-01", "2024-10-17"), "equal_days"),
+        (ToDate("month"), FixedBase("2024", "whole"), ("2024-10-01", "2024-10-31"), "unequal"),
+        (ToDate("year", completed="month"), PeriodBase(1, "year"), ("2025-01-01", "2025-09-30"), "equal_days"),
+    ],
+)  # fmt: skip
+def test_bases_of_every_kind(window: CurrentWindow, base: Base, expected: tuple[str, str], fairness: str) -> None:
+    found = based(window, base)
+    assert days(found.window) == expected and found.fairness == fairness
+
+
+def test_same_weekdays_move_by_the_nearest_whole_weeks() -> None:
+    for grain, weeks in (("week", 1), ("month", 4), ("quarter", 13), ("half_year", 26), ("year", 52)):
+        current = current_window(ToDate(grain), TODAY_PINNED, covered(), CalendarSettings()).window  # type: ignore[arg-type]
+        found = based(ToDate(grain), PeriodBase(1, "period", "same_weekdays"))  # type: ignore[arg-type]
+        assert current.asked is not None and found.window.asked == current.asked.shift(-7 * weeks)
+    assert days(based(RunningPeriod("day"), PeriodBase(1, "period", "same_weekdays")).window) == ("2026-10-10", "2026-10-10")
+
+
+def test_same_number_of_working_days() -> None:
+    holidays = CalendarSettings(holidays=(date(2026, 9, 7), date(2026, 10, 5)))
+    # To Saturday 17 October: 11 working days, so September ends on the day before its 12th.
+    found = based(ToDate("month"), PeriodBase(1, "period", "same_working_days"), calendar=holidays)
+    assert (
+        days(found.window) == ("2026-09-01", "2026-09-16")
+        and found.fairness == "equal_working_days"
+        and not found.without_holidays
+    )
+    friday = based(ToDate("month"), PeriodBase(1, "period", "same_working_days"), date(2026, 10, 16), holidays)
+    assert days(friday.window) == ("2026-09-01", "2026-09-16"), "its 11th is Wednesday the 16th"
+    assert based(ToDate("month"), PeriodBase(1, "period", "same_working_days")).without_holidays
+    none = based(ToDate("month"), PeriodBase(1, "period", "same_working_days"), date(2026, 8, 2))
+    assert none.window.reason == "window_incomplete"
+    short = based(ToDate("month"), PeriodBase(1, "period", "same_working_days"), date(2026, 3, 30))
+    assert days(short.window) == ("2026-02-01", "2026-02-28") and short.fairness == "unequal"
+
+
+def test_as_of_policies_move_by_themselves() -> None:
+    posted = covered(DayRange(date(2024, 1, 1), date(2026, 10, 17)))
+    today = date(2026, 11, 23)
+    assert as_of_day(Today(), posted, today) == today
+    for grain, wanted in (
+        ("day", date(2026, 11, 22)),
+        ("week", date(2026, 11, 22)),
+        ("month", date(2026, 10, 31)),
+        ("quarter", date(2026, 9, 30)),
+    ):
+        assert as_of_day(LastCompleted(grain), posted, today) == wanted  # type: ignore[arg-type]
+    declared = coverage_of([FeedCoverage("lines", DayRange(date(2024, 1, 1), date(2026, 10, 17)), BOTH, declared=True)], BOTH)
+    assert as_of_day(LastCompleted("day"), declared, today) == date(2026, 10, 17), "held back by what is declared as posted"
+    assert as_of_day(LastCompleted("month"), declared, today) == date(2026, 9, 30)
+    assert as_of_day(LastCompleted("day"), posted, today, "month") == date(2026, 10, 31)
+
+
+def test_a_base_that_shares_days_with_the_current_window_is_marked() -> None:
+    assert based(ToDate("month"), ShiftedBase(10, "day")).overlaps
+    assert not based(ToDate("month"), ShiftedBase(17, "day")).overlaps
+    assert not based(ToDate("month"), FixedBase("2026")).overlaps, "its own row says that it is the base"

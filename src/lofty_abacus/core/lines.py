@@ -130,7 +130,7 @@ class LineColumns:
 
     first_day: day number (since 1970-01-01) of offset 0; day: u16 offsets, ascending.
     side: u8, 0 sale or 1 return. amount, quantity, cost: i64 minor units at the ledger's scales; where quantity or cost is
-    missing (its *_missing flag, u8, is 1) the integer is 0. line_id: the line's id in the database, u64.
+    missing (its *_missing flag, u8, is 1) the integer is 0. line_id: the line's id in the database, u32 or u64.
     """
 
     first_day: int
@@ -141,7 +141,7 @@ class LineColumns:
     cost: NDArray[np.int64] | None
     quantity_missing: NDArray[np.uint8] | None
     cost_missing: NDArray[np.uint8] | None
-    line_id: NDArray[np.uint64]
+    line_id: NDArray[np.uint32] | NDArray[np.uint64]
     dimensions: Mapping[str, DimensionColumn]
     levels: Mapping[str, Level]
     roles: Mapping[str, str] = field(default_factory=dict)

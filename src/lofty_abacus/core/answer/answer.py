@@ -7,11 +7,12 @@ from datetime import date
 from fractions import Fraction
 from typing import Literal
 
+from lofty_abacus.core.answer.columns import ColumnKind
 from lofty_abacus.core.comparing.status import Status
 from lofty_abacus.core.measures.table import Kind, Polarity, Unit
 from lofty_abacus.core.measures.value import Value
 from lofty_abacus.core.money import decimal_text, ratio_text
-from lofty_abacus.core.statement.statement import Show
+from lofty_abacus.core.statement.statement import ShareScope
 from lofty_abacus.core.windows.fairness import Fairness
 from lofty_abacus.core.windows.ranges import DayRange
 from lofty_abacus.core.windows.reasons import Reason
@@ -19,12 +20,19 @@ from lofty_abacus.core.windows.reasons import Reason
 
 @dataclass(frozen=True)
 class Cell:
-    """A value as text, or null with its reason. A ratio has 15 significant digits and its exact numerator and denominator."""
+    """A value as text, or null with its reason. A ratio has 15 significant digits and its exact numerator and denominator.
+
+    met, decimals: of a goal, whether it is met and with how many decimals its percentage is shown. shown: of a share that is
+    rounded with its siblings, the percentage to be shown.
+    """
 
     value: str | None
     numerator: str | None = None
     denominator: str | None = None
     reason: Reason | None = None
+    met: bool | None = None
+    decimals: int | None = None
+    shown: str | None = None
 
 
 @dataclass(frozen=True)
@@ -32,24 +40,32 @@ class AnsweredColumn:
     """One column. `window` 0 is the current one, k the k-th base; for comparisons, the base compared with.
 
     unit 'points' is percentage points: the exact fraction times 100 is shown. parts_overlap: shares of a distinct count.
+    along: what its figures run along. step: of a bridge or of price, volume and mix. across: keys of where it stands across.
     """
 
     id: str
     measure: str
-    kind: Literal["value"] | Show
+    kind: ColumnKind
     window: int
     unit: Unit | Literal["points"]
     decimals: int
     polarity: Polarity
     measure_kind: Kind
     parts_overlap: bool = False
+    name: str = ""
+    along: str = ""
+    scope: ShareScope | None = None
+    step: str = ""
+    across: tuple[str | None, ...] = ()
+    across_labels: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
 class Bead:
     """A period on a rod: its days, and how many of them count in the window.
 
-    value: the first measure's total there, if it is additive.
+    value: the first measure's total there, if it is additive. quiet_days: counted days on which no line at all is posted.
+    late_lines: posted lines on its days after the as-of date.
     """
 
     key: str
@@ -58,6 +74,8 @@ class Bead:
     days: int
     counted_days: int
     value: str | None
+    quiet_days: int = 0
+    late_lines: int = 0
 
 
 @dataclass(frozen=True)
@@ -75,11 +93,35 @@ class AnsweredWindow:
     overlaps: bool
     month_end_rule_matters: bool
     beads: tuple[Bead, ...]
+    without_holidays: bool = False
+    is_current: bool = False
+
+
+@dataclass(frozen=True)
+class AnsweredPeriod:
+    """A period of a series: its keys down and across, and its windows, current and bases, without beads."""
+
+    down: tuple[str, ...]
+    across: tuple[str, ...]
+    windows: tuple[AnsweredWindow, ...]
+
+
+@dataclass(frozen=True)
+class GoalsMet:
+    """n of m: goals met, of those that can be told; the metrics of the others."""
+
+    met: int
+    defined: int
+    undefined: tuple[str, ...]
 
 
 @dataclass(frozen=True)
 class Row:
-    """A row: its path of member keys (null: not mapped), what it is called, and a cell per column."""
+    """A row: its path of member and period keys (null: not mapped), what it is called, and a cell per column.
+
+    rest: of the last row of a top list, how many others it stands for; its path is its parent's. slot: its period, a number in
+    `periods`.
+    """
 
     path: tuple[str | None, ...]
     label: str
@@ -87,6 +129,9 @@ class Row:
     can_open: bool
     is_open: bool
     cells: tuple[Cell, ...]
+    rest: int | None = None
+    slot: int | None = 0
+    goals: GoalsMet | None = None
 
 
 NoticeCode = Literal[
@@ -101,7 +146,11 @@ NoticeCode = Literal[
     "parts_overlap",
     "returns_unplaced",
     "returns_open",
+    "returns_same_time",
     "levels_as_now",
+    "status_left_out",
+    "without_holidays",
+    "only_in_plan",
 ]
 
 
@@ -118,7 +167,10 @@ class Notice:
 
 @dataclass(frozen=True)
 class Answer:
-    """The whole answer, computed on one ledger version. `total` covers all rows and is evaluated from the lines."""
+    """The whole answer, computed on one ledger version. `total` covers all rows and is evaluated from the lines.
+
+    periods: of a series, the whole range first. total_of_all: where rows of some status only are shown, the total of all.
+    """
 
     ledger: str
     version: int
@@ -133,6 +185,8 @@ class Answer:
     notices: tuple[Notice, ...]
     posted_lines: int
     posted_amount: str
+    periods: tuple[AnsweredPeriod, ...] = ()
+    total_of_all: Row | None = None
 
 
 def cell_of(value: Value) -> Cell:

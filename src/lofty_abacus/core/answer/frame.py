@@ -2,67 +2,106 @@
 
 from __future__ import annotations
 
-from lofty_abacus.core.answer.answer import AnsweredWindow, Bead, sum_text
+from lofty_abacus.core.answer.answer import AnsweredPeriod, AnsweredWindow, Bead, sum_text
 from lofty_abacus.core.answer.resolve import Resolved
+from lofty_abacus.core.answer.slots import Slot
 from lofty_abacus.core.calendar.periods import Period, period_of, periods_between
 from lofty_abacus.core.calendar.settings import GRAINS, Grain
 from lofty_abacus.core.grouping.request import Source, TotalsRequest
-from lofty_abacus.core.measures.table import MEASURES
 from lofty_abacus.core.measures.value import evaluate, quantities_read
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 from lofty_abacus.core.windows.window import Window
 
-#: What the beads of a rod are, by the grain of the window.
-BEAD_GRAIN: dict[str, Grain] = {"year": "month", "half_year": "month", "quarter": "week", "month": "day", "week": "day"}
+#: What the beads of a rod are, by how many days it may have.
+BEADS: tuple[tuple[int, Grain], ...] = ((45, "day"), (140, "week"), (1100, "month"), (3700, "quarter"))
+
+
+def _bead_grain(days: int) -> Grain:
+    return next((grain for most, grain in BEADS if days <= most), "year")
 
 
 def answered_windows(resolved: Resolved, source: Source) -> tuple[AnsweredWindow, ...]:
     """All windows, the current one first, with beads."""
-    cut = [_bead_periods(window, resolved) for window in resolved.windows]
-    values = iter(_bead_values(resolved, source, [counted for beads in cut for _, counted in beads]))
+    windows_of_all = resolved.slots[0].windows
+    # All rods are cut alike, by the longest, so that their beads can be held against each other.
+    longest = max((window.period.days for window in windows_of_all if window.period), default=1)
+    cut = [_bead_periods(window, resolved, _bead_grain(longest)) for window in windows_of_all]
+    values = iter(_bead_values(resolved, source, [(counted, at) for at, beads in enumerate(cut) for _, counted in beads]))
     windows = []
-    for at, (window, beads) in enumerate(zip(resolved.windows, cut, strict=True)):
-        base = resolved.bases[at - 1] if at else None
-        windows.append(
-            AnsweredWindow(
-                key=_key(window, resolved),
-                asked=window.asked,
-                period=window.period,
-                counted=window.counted.ranges,
-                counted_days=window.counted.days,
-                partly_covered=window.partly_covered,
-                reason=window.reason,
-                fairness=base.fairness if base else None,
-                overlaps=base.overlaps if base else False,
-                month_end_rule_matters=base.month_end_rule_matters if base else False,
-                beads=tuple(
-                    Bead(
-                        period.key,
-                        period.first,
-                        period.last,
-                        (period.last - period.first).days + 1,
-                        counted.days,
-                        next(values),
-                    )
-                    for period, counted in beads
-                ),
+    slot = resolved.slots[0]
+    for at, beads in enumerate(cut):
+        rod = tuple(
+            Bead(
+                period.key,
+                period.first,
+                period.last,
+                (period.last - period.first).days + 1,
+                counted.days,
+                next(values),
+                *_quiet_and_late(resolved, source, at, DayRange(period.first, period.last), counted),
             )
+            for period, counted in beads
         )
+        windows.append(_answered(slot, at, resolved, rod))
     return tuple(windows)
 
 
-def _key(window: Window, resolved: Resolved) -> str | None:
-    if window.period is None:
+def _quiet_and_late(resolved: Resolved, source: Source, at: int, days: DayRange, counted: DaySet) -> tuple[int, int]:
+    """(counted days without a posted line, lines after the as-of date); of a plan neither is told."""
+    if resolved.plan_of(at) is not None:
+        return 0, 0
+    counts = source.day_counts(days)
+    quiet = sum(int((counts[_span(days, each)] == 0).sum()) for each in counted.ranges)
+    after = max((resolved.as_of - days.first).days + 1, 0)
+    return quiet, int(counts[after:].sum())
+
+
+def _span(whole: DayRange, part: DayRange) -> slice:
+    return slice((part.first - whole.first).days, (part.last - whole.first).days + 1)
+
+
+def answered_periods(resolved: Resolved) -> tuple[AnsweredPeriod, ...]:
+    """The periods of a series with their windows, the whole range first; none where there is no level of time."""
+    if len(resolved.slots) == 1:
+        return ()
+    return tuple(
+        AnsweredPeriod(*slot.path, tuple(_answered(slot, at, resolved, ()) for at in range(len(slot.windows))))
+        for slot in resolved.slots
+    )
+
+
+def _answered(slot: Slot, at: int, resolved: Resolved, rod: tuple[Bead, ...]) -> AnsweredWindow:
+    window, base = slot.windows[at], slot.bases[at - 1] if at else None
+    return AnsweredWindow(
+        key=_key(window, slot, resolved),
+        asked=window.asked,
+        period=window.period,
+        counted=window.counted.ranges,
+        counted_days=window.counted.days,
+        partly_covered=window.partly_covered,
+        reason=window.reason,
+        fairness=base.fairness if base else None,
+        overlaps=base.overlaps if base else False,
+        month_end_rule_matters=base.month_end_rule_matters if base else False,
+        beads=rod,
+        without_holidays=base.without_holidays if base else False,
+        is_current=base.is_current if base else False,
+    )
+
+
+def _key(window: Window, slot: Slot, resolved: Resolved) -> str | None:
+    if window.period is None or slot.current.grain is None:
         return None
-    return period_of(window.period.first, resolved.statement.window.grain, resolved.ledger.calendar).key
+    period = period_of(window.period.first, slot.current.grain, resolved.ledger.calendar)
+    return period.key if DayRange(period.first, period.last) == window.period else None
 
 
-def _bead_periods(window: Window, resolved: Resolved) -> list[tuple[Period, DaySet]]:
+def _bead_periods(window: Window, resolved: Resolved, grain: Grain) -> list[tuple[Period, DaySet]]:
     """The periods along a rod with the counted days of each; weeks are cut at the rod's ends."""
     if window.period is None:
         return []
     finest = resolved.ledger.line_grain
-    grain = max(BEAD_GRAIN[resolved.statement.window.grain], finest, key=GRAINS.index)
+    grain = max(grain, finest, key=GRAINS.index)
     found = []
     for period in periods_between(window.period.first, window.period.last, grain, resolved.ledger.calendar):
         first, last = max(period.first, window.period.first), min(period.last, window.period.last)
@@ -71,15 +110,17 @@ def _bead_periods(window: Window, resolved: Resolved) -> list[tuple[Period, DayS
     return found
 
 
-def _bead_values(resolved: Resolved, source: Source, beads: list[DaySet]) -> list[str | None]:
-    measure = MEASURES[resolved.statement.measures[0].measure]
+def _bead_values(resolved: Resolved, source: Source, beads: list[tuple[DaySet, int]]) -> list[str | None]:
+    measure = resolved.metrics[0].measure
     if measure.kind != "additive" or not beads:
         return [None] * len(beads)
-    request = TotalsRequest(tuple(beads), (), resolved.filters, resolved.quantities_of(measure))
+    windows, known_by = tuple(days for days, _ in beads), tuple(resolved.known_by(at) for _, at in beads)
+    request = TotalsRequest(windows, (), resolved.filters, resolved.quantities_of(measure), known_by)
     total = source.totals(request)[0]
     texts: list[str | None] = []
-    for at, bead in enumerate(beads):
+    in_plan = [resolved.plan_of(at) is not None for _, at in beads]
+    for at, bead in enumerate(windows):
         value = evaluate(measure, total.integers(quantities_read(measure), at, 0), resolved.ledger.scales)
-        shown = bead.days and value.exact is not None and value.decimals is not None
+        shown = bead.days and not in_plan[at] and value.exact is not None and value.decimals is not None
         texts.append(sum_text(value.exact, value.decimals) if shown else None)  # type: ignore[arg-type]
     return texts

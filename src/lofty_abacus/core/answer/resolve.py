@@ -1,45 +1,53 @@
-"""From a checked statement to windows, filters by code, and the quantities to be read."""
+"""From a checked statement to windows, filters by code, columns, and the quantities to be read."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import cached_property
 
-from lofty_abacus.core.comparing.comparisons import SHARES
+from lofty_abacus.core.answer.columns import ColumnPlan, Metric, columns_of
+from lofty_abacus.core.answer.slots import Slot, Surroundings, TimePath, slots_of
+from lofty_abacus.core.calendar.settings import GRAINS, Grain
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.errors import QuestionError, nearest
-from lofty_abacus.core.grouping.request import LinesReading, MemberFilter, Source
+from lofty_abacus.core.grouping.request import LinesReading, MemberFilter, Source, Spread
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity, Side
-from lofty_abacus.core.measures.table import MEASURES, Measure
+from lofty_abacus.core.measures.table import Measure, measures_with
 from lofty_abacus.core.measures.value import given_counts
-from lofty_abacus.core.statement.checking import check_statement
+from lofty_abacus.core.statement.checking import check_statement, unavailable
 from lofty_abacus.core.statement.ledger import LedgerFacts
-from lofty_abacus.core.statement.statement import CountedFilter, Show, Statement
+from lofty_abacus.core.statement.levels import dimensions_of, grains_of
+from lofty_abacus.core.statement.statement import CountedFilter, Statement
 from lofty_abacus.core.windows.as_of import as_of_day
-from lofty_abacus.core.windows.bases import BaseWindow, base_window
+from lofty_abacus.core.windows.bases import BaseWindow, LedgerBase
 from lofty_abacus.core.windows.coverage import Coverage, coverage_of
-from lofty_abacus.core.windows.current import current_window
+from lofty_abacus.core.windows.current import Dates, current_window
+from lofty_abacus.core.windows.stretches import Along, Running, StretchWindow, stretch_of
 from lofty_abacus.core.windows.window import Window
 
 
 @dataclass(frozen=True)
-class ColumnPlan:
-    """A column before it has cells: which measure, kind and window."""
+class Plan:
+    """Another ledger as it is compared with: its facts, its lines by day, and the statement's filters in its codes."""
 
-    measure: Measure
-    kind: str
-    window: int
+    ledger: LedgerFacts
+    source: Source
+    coverage: Coverage
+    filters: tuple[MemberFilter, ...]
 
-    @property
-    def id(self) -> str:
-        """Its name in sort orders, addresses and proof: measure.window.kind."""
-        return f"{self.measure.name}.{self.window}.{self.kind}"
+
+#: Ledgers by name, for statements that are compared with others.
+OtherLedgers = Mapping[str, tuple[LedgerFacts, Source]]
 
 
 @dataclass(frozen=True)
 class Resolved:
-    """A statement made definite for one ledger version and one today. source: the lines, read as the statement says."""
+    """A statement made definite for one ledger version and one today. source: the lines, read as the statement says.
+
+    slots: the whole range, then its periods. alongs: what figures run along, first None for the periods' own.
+    """
 
     statement: Statement
     ledger: LedgerFacts
@@ -47,38 +55,190 @@ class Resolved:
     as_of: date
     today: date
     coverage: Coverage
-    current: Window
-    bases: tuple[BaseWindow, ...]
+    slots: tuple[Slot, ...]
+    alongs: tuple[Along | None, ...]
     filters: tuple[MemberFilter, ...]
+    metrics: tuple[Metric, ...]
     columns: tuple[ColumnPlan, ...]
     quantities: frozenset[Quantity]
+    plans: Mapping[str, Plan] = field(default_factory=dict)
+
+    def plan_of(self, window: int) -> Plan | None:
+        """The other ledger that a window is counted in, if it is a plan's."""
+        base = window % (len(self.statement.bases) + 1)
+        of = self.statement.bases[base - 1] if base else None
+        return self.plans.get(of.ledger) if isinstance(of, LedgerBase) else None
+
+    @property
+    def current(self) -> Window:
+        """The current window of the whole range."""
+        return self.slots[0].current.window
+
+    @property
+    def bases(self) -> tuple[BaseWindow, ...]:
+        """The bases of the whole range."""
+        return self.slots[0].bases
+
+    @cached_property
+    def rows(self) -> tuple[str, ...]:
+        """The dimensions down the rows."""
+        return dimensions_of(self.statement.rows)
+
+    @cached_property
+    def across(self) -> tuple[str, ...]:
+        """The dimensions across."""
+        return dimensions_of(self.statement.across)
+
+    @cached_property
+    def slot_at(self) -> Mapping[TimePath, int]:
+        """Slots by where they stand."""
+        return {slot.path: at for at, slot in enumerate(self.slots)}
+
+    def window_at(self, slot: int, along: int, window: int) -> int:
+        """The place of a window among `stretches`: of a slot, what runs along it, and which base (0: current)."""
+        per_slot = len(self.alongs) * (len(self.statement.bases) + 1)
+        return slot * per_slot + along * (len(self.statement.bases) + 1) + window
+
+    @cached_property
+    def stretches(self) -> tuple[StretchWindow, ...]:
+        """All windows, by slot, then by what runs along, then current and bases."""
+        found: list[StretchWindow] = []
+        starts = [window.asked.first if window.asked else None for window in self.slots[0].windows]
+        for at, slot in enumerate(self.slots):
+            grain = slot.current.grain if at else None
+            for along in self.alongs:
+                for number, (window, start) in enumerate(zip(slot.windows, starts, strict=True)):
+                    found.append(StretchWindow(window) if along is None else self._stretch(along, at, number, grain, start))
+        return tuple(found)
+
+    def _stretch(self, along: Along, slot: int, number: int, grain: Grain | None, start: date | None) -> StretchWindow:
+        window, plan = self.slots[slot].windows[number], self.plan_of(number)
+        calendar = self.ledger.calendar
+        if plan is None:
+            return stretch_of(along, window, grain, start, self.as_of, self.coverage, calendar)
+        return stretch_of(along, window, grain, start, date.max, plan.coverage, calendar)
 
     @cached_property
     def windows(self) -> tuple[Window, ...]:
-        """The current window and the bases, in order."""
-        return (self.current, *(base.window for base in self.bases))
+        """The windows of `stretches`; the first are the current window and the bases of the whole range."""
+        return tuple(each.window for each in self.stretches)
+
+    def known_by(self, window: int) -> int | None:
+        """The day number by which a return must have come back to count in a window: *same time for returns* (section 1).
+
+        The base's returns get as long after its last day as those of the current window had until the as-of date.
+        """
+        statement, of_base = self.statement, window % (len(self.statement.bases) + 1)
+        current, base = self.windows[window - of_base].asked, self.windows[window].asked
+        if self.plan_of(window) is not None:
+            return None
+        if not of_base or statement.returns != "sale_day" or statement.returns_within != "same_time" or not current or not base:
+            return None
+        return min(day_number(self.as_of), day_number(base.last) + (self.as_of - current.last).days)
 
     def quantities_of(self, measure: Measure) -> frozenset[Quantity]:
         """What must be read to evaluate one measure."""
         return _quantities([measure])
 
 
-def resolve(statement: Statement, ledger: LedgerFacts, source: Source, today: date) -> Resolved:
-    """Check a statement and make it definite. Raises QuestionError."""
-    check_statement(statement, ledger)
-    measures = [MEASURES[shown.measure] for shown in statement.measures]
+def resolve(
+    statement: Statement, ledger: LedgerFacts, source: Source, today: date, others: OtherLedgers | None = None
+) -> Resolved:
+    """Check a statement and make it definite. others: the ledgers that its bases name. Raises QuestionError."""
+    known = measures_with(statement.defined)
+    check_statement(statement, ledger, known)
+    alongs: tuple[Along | None, ...] = tuple(dict.fromkeys([None, *(shown.along for shown in statement.measures)]))
+    metrics = tuple(Metric(shown, known[shown.measure], alongs.index(shown.along)) for shown in statement.measures)
+    measures = [metric.measure for metric in metrics]
     coverage = coverage_of(ledger.feeds, _sides(measures))
     as_of = as_of_day(statement.as_of, coverage, today, ledger.line_grain, ledger.calendar)
+    if statement.feeds_end == "earliest" and coverage.feeds:
+        as_of = min(as_of, *(each.days.last for each in coverage.feeds))
     source = source.reading(LinesReading(day_number(as_of), statement.levels, statement.returns, statement.refunds))
-    current = current_window(statement.window, as_of, coverage, ledger.calendar)
-    bases = tuple(base_window(base, statement.window, current, as_of, coverage, ledger.calendar) for base in statement.bases)
+    root = current_window(statement.window, as_of, coverage, ledger.calendar)
+    _check_covered(statement, root.window, coverage)
+    plans = plans_of(statement, ledger, others or {}, measures, as_of)
+    covered = {name: plan.coverage for name, plan in plans.items()}
+    slots = slots_of(statement, root, Surroundings(as_of, coverage, ledger.calendar, covered))
     filters = tuple(_filter(each, f"filters[{at}]", source) for at, each in enumerate(statement.filters))
-    columns = _columns(statement)
-    if statement.sort and statement.sort.column not in {column.id for column in columns}:
-        raise QuestionError(
-            "sort", f"no column is {statement.sort.column!r}.", nearest(statement.sort.column, [c.id for c in columns])
-        )
-    return Resolved(statement, ledger, source, as_of, today, coverage, current, bases, filters, columns, _quantities(measures))
+    columns = columns_of(statement, metrics)
+    _check_resets(statement)
+    for part, column in _columns_named(statement):
+        if column not in {each.id for each in columns}:
+            raise QuestionError(part, f"no column is {column!r}.", nearest(column, [each.id for each in columns]))
+    quantities = _quantities(measures) | _for_splitting(columns)
+    return Resolved(
+        statement, ledger, source, as_of, today, coverage, slots, alongs, filters, metrics, columns, quantities, plans
+    )
+
+
+def plans_of(
+    statement: Statement, ledger: LedgerFacts, others: OtherLedgers, measures: list[Measure], as_of: date
+) -> Mapping[str, Plan]:
+    """The ledgers that the bases name, ready to be added up. Raises QuestionError where one cannot be compared with."""
+    found: dict[str, Plan] = {}
+    for at, base in enumerate(statement.bases):
+        if not isinstance(base, LedgerBase):
+            continue
+        part = f"bases[{at}]"
+        if base.ledger not in others:
+            raise QuestionError(part, f"there is no ledger {base.ledger!r}.", nearest(base.ledger, others))
+        facts, source = others[base.ledger]
+        if facts.currency != ledger.currency:
+            raise QuestionError(
+                part, f"{base.ledger} is kept in {facts.currency}.", f"Compare with a ledger in {ledger.currency}."
+            )
+        for name in (*dimensions_of((*statement.rows, *statement.across)), *(each.dimension for each in statement.filters)):
+            if facts.dimension(name) is None:
+                raise QuestionError(
+                    part, f"{base.ledger} has no {name!r}.", "Take it out of the rows and filters, or plan by it."
+                )
+        for measure in measures:
+            lacking = unavailable(measure, facts)
+            if lacking:
+                raise QuestionError(
+                    part, f"{base.ledger} cannot give {measure.name}: {lacking}.", "Compare other measures with it."
+                )
+        spread = Spread(facts.line_grain, facts.calendar, base.spread == "working_days") if facts.line_grain != "day" else None
+        source = source.reading(LinesReading(day_number(as_of), statement.levels, spread=spread))
+        filters = tuple(_filter_known(each, source) for each in statement.filters)
+        found[base.ledger] = Plan(facts, source, coverage_of(facts.feeds, _sides(measures)), filters)
+    return found
+
+
+def _filter_known(each: CountedFilter, source: Source) -> MemberFilter:
+    members = source.members(each.dimension)
+    named = frozenset(members.codes[key] for key in each.members if key in members.codes)
+    return MemberFilter(each.dimension, frozenset(range(members.size)) - named if each.exclude else named)
+
+
+def _columns_named(statement: Statement) -> Iterable[tuple[str, str]]:
+    """(part, column) of every place where a statement names one of its columns; those across are told by what follows '@'."""
+    if statement.sort:
+        yield "sort", statement.sort.column.split("@")[0]
+    for at, limit in enumerate(statement.limits):
+        if limit.kind in ("top", "value"):
+            yield f"limits[{at}]", limit.column.split("@")[0]
+
+
+def _check_covered(statement: Statement, window: Window, coverage: Coverage) -> None:
+    """Two dates that were written down and lie outside all that is posted are a slip; periods that move by themselves are not."""
+    if isinstance(statement.window, Dates) and window.reason in ("before_coverage", "after_coverage") and coverage.span:
+        first, last = coverage.span.first.isoformat(), coverage.span.last.isoformat()
+        raise QuestionError("window", "none of these days is posted.", f"Choose days from {first} to {last}.")
+
+
+def _check_resets(statement: Statement) -> None:
+    grains = (*grains_of(statement.rows), *grains_of(statement.across))
+    for at, shown in enumerate(statement.measures):
+        if isinstance(shown.along, Running) and shown.along.reset is not None:
+            finest = min(grains, key=GRAINS.index)
+            if GRAINS.index(shown.along.reset) < GRAINS.index(finest):
+                raise QuestionError(
+                    f"measures[{at}]",
+                    f"a running total of {finest.replace('_', '-')}s cannot be reset each {shown.along.reset.replace('_', '-')}.",
+                    f"Reset it by {finest.replace('_', '-')} or more, or show finer periods.",
+                )
 
 
 def _sides(measures: list[Measure]) -> frozenset[str]:
@@ -100,20 +260,6 @@ def _filter(each: CountedFilter, part: str, source: Source) -> MemberFilter:
     return MemberFilter(each.dimension, frozenset(range(members.size)) - named if each.exclude else named)
 
 
-def _columns(statement: Statement) -> tuple[ColumnPlan, ...]:
-    """Per measure: the current value, its shares, then per base its value and the comparisons with it."""
-    columns: list[ColumnPlan] = []
-    for shown in statement.measures:
-        measure = MEASURES[shown.measure]
-        columns.append(ColumnPlan(measure, "value", 0))
-        compared: list[Show] = [name for name in shown.show if name not in SHARES]
-        for window in range(1, len(statement.bases) + 1):
-            columns.append(ColumnPlan(measure, "value", window))
-            columns.extend(ColumnPlan(measure, name, window) for name in compared)
-        columns.extend(ColumnPlan(measure, name, 0) for name in shown.show if name in SHARES)
-    return tuple(columns)
-
-
 def _quantities(measures: list[Measure]) -> frozenset[Quantity]:
     """All that is read: proof shows an all-lines sum as its sales less its returns, so both sides are kept."""
     read: set[Quantity] = set()
@@ -121,6 +267,15 @@ def _quantities(measures: list[Measure]) -> frozenset[Quantity]:
         for each in measure.quantities:
             sides: tuple[Side, ...] = ("all", "sale", "return")
             read.update([each] if isinstance(each, DistinctIds) else [replace(each, side=side) for side in sides])
-        for pair in given_counts(measure):
-            read.update(pair)
+        for part in (measure, *measure.parts):
+            for pair in given_counts(part):
+                read.update(pair)
     return frozenset(read | {LineSum("amount", "all"), LineSum("lines", "all"), LineSum("lines", "sale")})
+
+
+def _for_splitting(columns: tuple[ColumnPlan, ...]) -> frozenset[Quantity]:
+    """Quantities, and how many lines have one, where price, volume and mix are shown."""
+    if not any(column.kind == "price_volume_mix" for column in columns):
+        return frozenset()
+    sides: tuple[Side, ...] = ("all", "sale")
+    return frozenset(LineSum(column, side, ("quantity",)) for column in ("quantity", "lines") for side in sides)

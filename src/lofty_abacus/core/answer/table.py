@@ -1,120 +1,167 @@
-"""The rows that are shown, in their order, each with its cells."""
+"""The table: rows and columns with their cells."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import defaultdict
+from dataclasses import replace
 from fractions import Fraction
 
-from lofty_abacus.core.answer.answer import AnsweredColumn, Row, cell_of
-from lofty_abacus.core.answer.evaluation import TOTAL, Evaluation, Spot
-from lofty_abacus.core.answer.resolve import ColumnPlan
+from lofty_abacus.core.answer.answer import AnsweredColumn, Cell, GoalsMet, Row, cell_of
+from lofty_abacus.core.answer.cells import Cells
+from lofty_abacus.core.answer.columns import ColumnPlan, how_shown
+from lofty_abacus.core.answer.nodes import ROOT, Node, Place
+from lofty_abacus.core.answer.rows import Rows, ShownRow, across_id
+from lofty_abacus.core.comparing.whole_shares import adding_up
 from lofty_abacus.core.errors import QuestionError
-from lofty_abacus.core.grouping.request import Source
 from lofty_abacus.core.statement.statement import Opened
 
 MOST_ROWS = 50_000
+MOST_COLUMNS = 2_000
+
+#: A column of the table: its plan and where it stands across.
+Column = tuple[ColumnPlan, Node]
 
 
-def depth_needed(rows: int, opened: Opened) -> int:
-    """How many row dimensions must be added up to show what is open."""
-    deepest = max([opened.depth, *(len(path) + 1 for path in opened.paths)])
-    return min(rows, deepest)
+def all_columns(cells: Cells) -> tuple[Column, ...]:
+    """Every column: those of the whole first, then those of each member or period across.
+
+    Raises QuestionError beyond MOST_COLUMNS.
+    """
+    nodes = [ROOT]
+    for node in cells.across.walk():
+        nodes.append(node)
+        if len(nodes) * len(cells.resolved.columns) > MOST_COLUMNS:
+            raise QuestionError("across", f"more than {MOST_COLUMNS:,} columns would stand across.", "Take fewer, or filter.")
+    return tuple((plan, node) for node in nodes for plan in cells.resolved.columns)
 
 
-def answered_columns(plans: tuple[ColumnPlan, ...]) -> tuple[AnsweredColumn, ...]:
+def answered_columns(cells: Cells, columns: tuple[Column, ...]) -> tuple[AnsweredColumn, ...]:
     """What each column is and how its numbers are to be shown."""
-    return tuple(_column(plan) for plan in plans)
+    return tuple(answered_column(cells, plan, node) for plan, node in columns)
 
 
-def shown_rows(evaluation: Evaluation, source: Source, opened: Opened) -> tuple[Row, ...]:
-    """The open rows from the top down, each parent before its children. Raises QuestionError beyond MOST_ROWS."""
-    rows: list[Row] = []
-    for row in _walk(evaluation, source, opened, TOTAL, ()):
-        rows.append(row)
-        if len(rows) > MOST_ROWS:
-            raise QuestionError("rows", f"more than {MOST_ROWS:,} rows are open.", "Close some, or filter.")
-    return tuple(rows)
-
-
-def total_row(evaluation: Evaluation) -> Row:
-    """The row that covers everything."""
-    return _row(evaluation, TOTAL, (), "", can_open=False, is_open=True)
-
-
-def find_spot(evaluation: Evaluation, source: Source, path: tuple[str | None, ...]) -> Spot:
-    """The row of a path of member keys. Raises QuestionError where it has no lines in any window."""
-    spot = TOTAL
-    for depth, key in enumerate(path):
-        name = evaluation.resolved.statement.rows[depth]
-        code = source.members(name).codes.get(key)
-        codes = evaluation.levels[depth + 1].codes
-        found = [child for child in evaluation.children(spot) if int(codes[child.cell, -1]) == code]
-        if not found:
-            raise QuestionError("row", f"{name} {key!r} has no line in any window here.", "Open the row again.")
-        spot = found[0]
-    return spot
-
-
-def _walk(evaluation: Evaluation, source: Source, opened: Opened, parent: Spot, path: tuple[str | None, ...]) -> Iterator[Row]:
-    names = evaluation.resolved.statement.rows
-    depth = len(path) + 1
-    if depth > len(names):
-        return
-    members = source.members(names[depth - 1])
-    codes = evaluation.levels[depth].codes
-    for spot in _in_order(evaluation, source, evaluation.children(parent)):
-        code = int(codes[spot.cell, -1])
-        here = (*path, members.key(code))
-        can_open = depth < len(names)
-        is_open = can_open and (depth < opened.depth or here in opened.paths)
-        yield _row(evaluation, spot, here, members.label(code), can_open=can_open, is_open=is_open)
-        if is_open:
-            yield from _walk(evaluation, source, opened, spot, here)
-
-
-def _row(evaluation: Evaluation, spot: Spot, path: tuple[str | None, ...], label: str, *, can_open: bool, is_open: bool) -> Row:
-    cells = tuple(cell_of(evaluation.column(spot, plan)) for plan in evaluation.resolved.columns)
-    return Row(path, label, evaluation.status(spot), can_open, is_open, cells)
-
-
-def _in_order(evaluation: Evaluation, source: Source, spots: list[Spot]) -> list[Spot]:
-    """Siblings in name order, or by the sort column: undefined last, ties by name (section 9)."""
-    if not spots:
-        return spots
-    depth = spots[0].depth
-    rank = source.members(evaluation.resolved.statement.rows[depth - 1]).name_rank
-    codes = evaluation.levels[depth].codes
-    named = sorted(spots, key=lambda spot: int(rank[codes[spot.cell, -1]]))
-    sort = evaluation.resolved.statement.sort
-    if sort is None:
-        return named
-    column = next(plan for plan in evaluation.resolved.columns if plan.id == sort.column)
-    sign = -1 if sort.descending else 1
-
-    def key(spot: Spot) -> tuple[bool, Fraction]:
-        exact = evaluation.column(spot, column).exact
-        return (exact is None, Fraction(0) if exact is None else sign * exact)
-
-    return sorted(named, key=key)
-
-
-def _column(plan: ColumnPlan) -> AnsweredColumn:
-    measure = plan.measure
-    if plan.kind == "value":
-        unit, decimals = measure.unit, measure.decimals
-    elif plan.kind == "difference":
-        unit, decimals = ("points" if measure.unit == "percent" else measure.unit), measure.decimals  # type: ignore[assignment]
-    else:
-        unit, decimals = "percent", 1
-    is_share = plan.kind.startswith("share")
+def answered_column(cells: Cells, plan: ColumnPlan, node: Node = ROOT) -> AnsweredColumn:
+    """What one column is."""
+    unit, decimals, polarity = how_shown(plan)
+    shown = plan.metric.shown
     return AnsweredColumn(
-        id=plan.id,
-        measure=measure.name,
-        kind=plan.kind,  # type: ignore[arg-type]
+        id=f"{plan.id}@{across_id(node)}" if node.depth else plan.id,
+        measure=plan.measure.name,
+        kind=plan.kind,
         window=plan.window,
         unit=unit,
         decimals=decimals,
-        polarity="neutral" if is_share else measure.polarity,
-        measure_kind=measure.kind,
-        parts_overlap=is_share and measure.kind == "distinct",
+        polarity=polarity,
+        measure_kind=plan.measure.kind,
+        parts_overlap=plan.kind.startswith("share") and plan.measure.kind == "distinct",
+        name=shown.name,
+        along=shown.along.name if shown.along else "",
+        scope=plan.scope,
+        step=plan.step,
+        across=node.path,
+        across_labels=_labels(cells, node),
     )
+
+
+def _labels(cells: Cells, node: Node) -> tuple[str, ...]:
+    found: list[str] = []
+    spot, time = 0, 0
+    for level in cells.across.levels[: node.depth]:
+        if isinstance(level, str):
+            found.append(cells.resolved.source.members(level).label(node.spot.codes[spot]))
+            spot += 1
+        else:
+            found.append(node.time[time])
+            time += 1
+    return tuple(found)
+
+
+def shown_rows(rows: Rows, columns: tuple[Column, ...], opened: Opened) -> tuple[Row, ...]:
+    """The open rows with their cells. Raises QuestionError beyond MOST_ROWS."""
+    found: list[Row] = []
+    shown: list[ShownRow] = []
+    for row in rows.shown(opened):
+        shown.append(row)
+        found.append(answered_row(row, columns))
+        if len(found) > MOST_ROWS:
+            raise QuestionError("rows", f"more than {MOST_ROWS:,} rows are open.", "Close some, or filter.")
+    return tuple(_adding_up(shown, found, columns) if rows.cells.resolved.statement.shares_add_up else found)
+
+
+def _adding_up(shown: list[ShownRow], rows: list[Row], columns: tuple[Column, ...]) -> list[Row]:
+    """The rows with shares of the parent (at the outermost level, of all) that add up as shown, where the list is complete."""
+    lists: dict[tuple[str | None, ...], list[int]] = defaultdict(list)
+    for at, each in enumerate(shown):
+        lists[each.node.path if each.rest is not None else each.node.path[:-1]].append(at)
+    for parent, members in lists.items():
+        for number, (plan, _) in enumerate(columns):
+            if plan.kind != "share_of_parent" and not (plan.kind == "share_of_all" and not parent):
+                continue
+            exact = [_fraction(rows[at].cells[number]) for at in members]
+            parts = [each for each in exact if each is not None and each >= 0]
+            if plan.measure.kind != "additive" or len(parts) < len(exact) or sum(parts, Fraction(0)) != 1:
+                continue
+            for at, text in zip(members, adding_up(parts, how_shown(plan)[1]), strict=True):
+                cells = list(rows[at].cells)
+                cells[number] = replace(cells[number], shown=text)
+                rows[at] = replace(rows[at], cells=tuple(cells))
+    return rows
+
+
+def _fraction(cell: Cell) -> Fraction | None:
+    if cell.numerator is None or cell.denominator is None:
+        return None
+    return Fraction(int(cell.numerator), int(cell.denominator))
+
+
+def total_row(cells: Cells, columns: tuple[Column, ...]) -> Row:
+    """The row that covers everything."""
+    return answered_row(ShownRow(ROOT, cells, (ROOT,), is_open=True), columns)
+
+
+def answered_row(row: ShownRow, columns: tuple[Column, ...]) -> Row:
+    """A row with its cells."""
+    cells = row.cells
+    resolved = cells.resolved
+    slot = resolved.slot_at.get((row.node.time, ()))
+    status = None
+    by_time = row.node.depth > 0 and cells.rows.is_time(row.node.depth)
+    if row.rest is None and slot is not None and resolved.statement.bases and not by_time:
+        status = cells.evaluation.status(row.node.spot, slot)
+    others = "1 other" if row.rest == 1 else f"{row.rest} others"
+    label = others if row.rest is not None else cells.rows.label(row.node) if row.node.depth else ""
+    return Row(
+        path=row.node.path,
+        label=label,
+        status=status,
+        can_open=row.can_open,
+        is_open=row.is_open,
+        cells=tuple(_cell(row, plan, across) for plan, across in columns),
+        rest=row.rest,
+        slot=slot,
+        goals=_goals(row),
+    )
+
+
+def _cell(row: ShownRow, plan: ColumnPlan, across: Node) -> Cell:
+    place = Place(row.node, across)
+    found = cell_of(row.cells.value(place, plan, row.siblings))
+    if plan.goal is None:
+        return found
+    verdict = row.cells.verdict(place, plan)
+    return (
+        found
+        if verdict is None
+        else Cell(found.value, found.numerator, found.denominator, found.reason, verdict.met, verdict.decimals)
+    )
+
+
+def _goals(row: ShownRow) -> GoalsMet | None:
+    """How many of a row's goals are met, of those that can be told; the others are named (section 11)."""
+    plans = [plan for plan in row.cells.resolved.columns if plan.goal is not None]
+    if not plans:
+        return None
+    verdicts = [(plan, row.cells.verdict(Place(row.node, ROOT), plan)) for plan in plans]
+    told = [verdict.met for _, verdict in verdicts if verdict is not None and verdict.met is not None]
+    undefined = tuple(plan.metric.id for plan, verdict in verdicts if verdict is None or verdict.met is None)
+    return GoalsMet(sum(told), len(told), undefined)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from lofty_abacus.core.measures.table import Measure, Unit
+from lofty_abacus.core.measures.table import Unit
 from lofty_abacus.core.measures.value import Value, undefined
 
 Comparison = Literal["difference", "percent_change", "attainment"]
@@ -23,36 +23,25 @@ def difference(current: Value, base: Value) -> Value:
     return Value(current.exact - base.exact, None, decimals)
 
 
-def attainment(current: Value, base: Value) -> Value:
-    """c / b: `base_is_zero` where b = 0, `base_is_negative` where b < 0."""
+def attainment(current: Value, base: Value, *, divided: bool = False) -> Value:
+    """c / b: `base_is_zero` where b = 0, `base_is_negative` where b < 0, unless that is divided as it is."""
     if current.exact is None or base.exact is None:
         return _first_reason(current, base)
     if base.exact == 0:
         return undefined("base_is_zero")
-    if base.exact < 0:
+    if base.exact < 0 and not divided:
         return undefined("base_is_negative")
     return Value(current.exact / base.exact)
 
 
-def percent_change(current: Value, base: Value, unit: Unit) -> Value:
+def percent_change(current: Value, base: Value, unit: Unit, *, divided: bool = False) -> Value:
     """(c - b) / b; `not_applicable` for percent measures, whose difference in points says it."""
     if current.exact is None or base.exact is None:
         return _first_reason(current, base)
     if unit == "percent":
         return undefined("not_applicable")
-    ratio = attainment(current, base)
+    ratio = attainment(current, base, divided=divided)
     return ratio if ratio.exact is None else Value(ratio.exact - 1)
-
-
-def compare(comparison: Comparison, measure: Measure, current: Value, base: Value) -> Value:
-    """One comparison of a measure's current value with a base value."""
-    match comparison:
-        case "difference":
-            return difference(current, base)
-        case "percent_change":
-            return percent_change(current, base, measure.unit)
-        case "attainment":
-            return attainment(current, base)
 
 
 def share(value: Value, scope: Value) -> Value:

@@ -6,6 +6,7 @@ occur are numbered instead (sorted, so cells are in code order either way).
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -14,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core import kernels
-from lofty_abacus.core.grouping.request import MemberFilter
+from lofty_abacus.core.grouping.request import Filter, PathFilter
 from lofty_abacus.core.lines import Codes, LineColumns
 
 MOST_DENSE = 1 << 22
@@ -26,7 +27,7 @@ class CellPlan:
 
     columns: LineColumns
     rows: tuple[str, ...]
-    filters: tuple[MemberFilter, ...]
+    filters: tuple[Filter, ...]
 
     @cached_property
     def radices(self) -> tuple[int, ...]:
@@ -82,6 +83,23 @@ class CellPlan:
             cells[:] = np.searchsorted(self.keys, self._line_keys[start:stop])
         for codes, keep in self._kept:
             kernels.drop_members(cells, codes[start:stop], keep, self.count)
+        for path in self._paths:
+            cells[~path.keeps(slice(start, stop))] = self.count
+
+    def cells_at(self, lines: NDArray[np.int64]) -> NDArray[np.int32]:
+        """The cells of some lines by position: i32[lines]."""
+        if self.is_dense:
+            cells = np.zeros(len(lines), np.int32)
+            for codes, mapping, stride in self._parts:
+                here = codes[lines]
+                cells += (here if mapping is None else mapping[here]).astype(np.int32) * np.int32(stride)
+        else:
+            cells = np.searchsorted(self.keys, self._line_keys[lines]).astype(np.int32)
+        for codes, keep in self._kept:
+            cells[keep[codes[lines]] == 0] = self.count
+        for path in self._paths:
+            cells[~path.keeps(lines)] = self.count
+        return cells
 
     def _fill_dense(self, cells: NDArray[np.int32], start: int, stop: int) -> None:
         if not self.rows:
@@ -114,8 +132,36 @@ class CellPlan:
     def _kept(self) -> Sequence[tuple[Codes, NDArray[np.uint8]]]:
         found = []
         for each in self.filters:
+            if isinstance(each, PathFilter):
+                continue
             codes, mapping = self.columns.coded(each.dimension)
             keep = np.zeros(self.columns.members(each.dimension).size, np.uint8)
             keep[sorted(each.codes)] = 1
             found.append((codes, keep if mapping is None else keep[mapping]))
         return found
+
+    @cached_property
+    def _paths(self) -> list[KeptPaths]:
+        return [KeptPaths(self.columns, each) for each in self.filters if isinstance(each, PathFilter)]
+
+
+class KeptPaths:
+    """The lines that a filter on several dimensions together keeps: their codes as one mixed-radix number, looked up."""
+
+    def __init__(self, columns: LineColumns, wanted: PathFilter) -> None:
+        sizes = [columns.members(name).size for name in wanted.rows]
+        strides = [math.prod(sizes[at + 1 :]) for at in range(len(sizes))]
+        self._parts = [(*columns.coded(name), stride) for name, stride in zip(wanted.rows, strides, strict=True)]
+        keys = [sum(code * stride for code, stride in zip(path, strides, strict=True)) for path in wanted.codes]
+        self._keys: NDArray[np.int64] = np.sort(np.array(keys, np.int64))
+
+    def keeps(self, lines: slice | NDArray[np.int64]) -> NDArray[np.bool_]:
+        """Which of some lines are kept: bool[lines]."""
+        numbers: NDArray[np.int64] = np.zeros(1, np.int64)
+        for codes, mapping, stride in self._parts:
+            here = codes[lines]
+            numbers = numbers + (here if mapping is None else mapping[here]).astype(np.int64) * stride
+        if not len(self._keys):
+            return np.zeros(len(numbers), bool)
+        at = np.minimum(np.searchsorted(self._keys, numbers), len(self._keys) - 1)
+        return np.asarray(self._keys[at] == numbers)

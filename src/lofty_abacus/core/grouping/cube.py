@@ -15,12 +15,12 @@ from lofty_abacus.core import kernels
 from lofty_abacus.core.days import day_number, day_of
 from lofty_abacus.core.grouping.additive import Pass, sums_by_segment
 from lofty_abacus.core.grouping.cells import CellPlan
-from lofty_abacus.core.grouping.request import MemberFilter
+from lofty_abacus.core.grouping.request import Filter
 from lofty_abacus.core.grouping.segments import cut_at_bounds
 from lofty_abacus.core.lines import LineColumns
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 
-CubeKey = tuple[tuple[str, ...], tuple[MemberFilter, ...], Pass]
+CubeKey = tuple[tuple[str, ...], tuple[Filter, ...], Pass]
 MOST_CUBES = 6
 
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from lofty_abacus.core import kernels
 from lofty_abacus.core.days import day_number
-from lofty_abacus.core.grouping.blocks import BLOCK, WORTH_SHARING, blocks, in_threads, shares
+from lofty_abacus.core.grouping.blocks import BLOCK, blocks, in_threads, shares
 from lofty_abacus.core.grouping.cells import CellPlan
 from lofty_abacus.core.lines import SALE, Codes, LineColumns
 from lofty_abacus.core.measures.sums import DistinctIds
@@ -121,27 +121,13 @@ def _by_marking(
 def _by_sorting(columns: LineColumns, plan: CellPlan, lines: NDArray[np.int64], ups: Ups, ids: Codes) -> list[NDArray[np.int64]]:
     """Different ids among the given lines by sorting (cell, id) pairs and flagging the first of each."""
     lines = lines[(columns.side[lines] == SALE) & (ids[lines] != 0)]
-    cells = np.empty(len(lines), np.int32)
-    _fill_lines(plan, lines, cells)
+    cells = plan.cells_at(lines)
     counts = []
     for count, up in ups:
         pairs = np.sort((up[cells].astype(np.int64) << 32) | ids[lines].astype(np.int64))
         first = np.concatenate(([True], pairs[1:] != pairs[:-1])) if len(pairs) else np.empty(0, bool)
         counts.append(np.bincount(pairs[first] >> 32, minlength=count + 1)[:count].astype(np.int64))
     return counts
-
-
-def _fill_lines(plan: CellPlan, lines: NDArray[np.int64], cells: NDArray[np.int32]) -> None:
-    """Cells of single lines: whole runs of neighbours are filled at once."""
-    if len(lines) > WORTH_SHARING or len(lines) == 0:
-        everything = np.empty(int(lines[-1] - lines[0] + 1) if len(lines) else 0, np.int32)
-        if len(lines):
-            plan.fill(everything, int(lines[0]), int(lines[-1]) + 1)
-            cells[:] = everything[lines - lines[0]]
-        return
-    ends = np.flatnonzero(np.diff(lines) != 1) + 1
-    for begin, end in zip(np.concatenate(([0], ends)), np.concatenate((ends, [len(lines)])), strict=True):
-        plan.fill(cells[begin:end], int(lines[begin]), int(lines[end - 1]) + 1)
 
 
 def _lines_where(slices: Slices, chosen: Callable[[int, int], NDArray[np.bool_]] | None) -> NDArray[np.int64]:

@@ -9,9 +9,10 @@ from typing import Literal, Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from lofty_abacus.core.calendar.settings import CalendarSettings, Grain
 from lofty_abacus.core.lines import Members
 from lofty_abacus.core.measures.sums import Quantity, Side
-from lofty_abacus.core.windows.ranges import DaySet
+from lofty_abacus.core.windows.ranges import DayRange, DaySet
 
 
 @dataclass(frozen=True)
@@ -23,35 +24,51 @@ class MemberFilter:
 
 
 @dataclass(frozen=True)
+class PathFilter:
+    """Count only lines whose codes of several dimensions or levels, together, are among these."""
+
+    rows: tuple[str, ...]
+    codes: frozenset[tuple[int, ...]]
+
+
+Filter = MemberFilter | PathFilter
+
+
+@dataclass(frozen=True)
 class TotalsRequest:
     """Totals of quantities by window and by each level of rows.
 
-    windows: sets of days, which may overlap. rows: dimensions or levels from the outside in.
+    windows: sets of days, which may overlap. rows: dimensions or levels from the outside in. known_by: per window, the day
+    number by which a return read on its sale's day must have come back; none, or None, for as long as the reading goes.
     """
 
     windows: tuple[DaySet, ...]
     rows: tuple[str, ...]
-    filters: tuple[MemberFilter, ...]
+    filters: tuple[Filter, ...]
     quantities: frozenset[Quantity]
+    known_by: tuple[int | None, ...] = ()
 
 
 @dataclass(frozen=True)
 class LinesRequest:
-    """Which lines of one window a figure is made of: by filters, side and the columns they must have."""
+    """Which lines of one window a figure is made of: by filters, side, the columns they must have and known_by as above."""
 
     days: DaySet
-    filters: tuple[MemberFilter, ...]
+    filters: tuple[Filter, ...]
     side: Side
     given: tuple[str, ...] = ()
+    known_by: int | None = None
 
 
 @dataclass(frozen=True)
 class FoundLines:
-    """Ids of the lines in the database, u64[lines], by (day, order); first and last day that have one (day numbers)."""
+    """Ids of the lines in the database, u64[lines], by (day, order); first and last day that have one (day
+    numbers); ledger: the other one that they are posted in, if so."""
 
     ids: NDArray[np.uint64]
     first_day: int | None
     last_day: int | None
+    ledger: str = ""
 
 
 @dataclass(frozen=True)
@@ -71,6 +88,15 @@ class LevelTotals:
 
 
 @dataclass(frozen=True)
+class Spread:
+    """Lines that stand for whole periods of a grain are spread over the days, or the working days, of a calendar (section 11)."""
+
+    grain: Grain
+    calendar: CalendarSettings
+    working: bool
+
+
+@dataclass(frozen=True)
 class LinesReading:
     """How the lines of a version are read (sections 1 and 12).
 
@@ -82,6 +108,7 @@ class LinesReading:
     levels: Literal["as_it_was", "as_it_is_now"] = "as_it_was"
     returns: Literal["own_day", "sale_day"] = "own_day"
     refunds: Literal["divided", "not_allocated"] = "divided"
+    spread: Spread | None = None
 
 
 class Source(Protocol):
@@ -97,6 +124,10 @@ class Source(Protocol):
 
     def members(self, name: str) -> Members:
         """The members of a dimension or level."""
+        ...
+
+    def day_counts(self, days: DayRange) -> NDArray[np.int64]:
+        """How many lines, filtered or not, lie on each day of a range: i64[days]."""
         ...
 
     def reading(self, how: LinesReading) -> Source:

@@ -12,6 +12,9 @@ from lofty_abacus.core.days import day_number
 from lofty_abacus.core.lines import LineColumns
 from lofty_abacus.core.windows.ranges import DaySet
 
+#: Up to so many segments in windows, each is simply added.
+MOST_ADDITIONS = 500
+
 
 @dataclass(frozen=True)
 class Segments:
@@ -27,9 +30,17 @@ class Segments:
     def combine(self, parts: NDArray[np.int64]) -> NDArray[np.int64]:
         """Sum segments (the first axis) into windows."""
         whole = np.zeros((len(self.member), *parts.shape[1:]), parts.dtype)
+        if self.member.sum() <= MOST_ADDITIONS:
+            for window, belongs in enumerate(self.member):
+                for segment in np.flatnonzero(belongs):
+                    whole[window] += parts[segment]
+            return whole
+        # Many windows over many segments (running totals by day): differences of one running sum along time.
+        upto = np.concatenate((np.zeros((1, *parts.shape[1:]), parts.dtype), np.cumsum(parts, axis=0)))
         for window, belongs in enumerate(self.member):
-            for segment in np.flatnonzero(belongs):
-                whole[window] += parts[segment]
+            edges = np.flatnonzero(np.diff(np.concatenate(([0], belongs.astype(np.int8), [0]))))
+            for first, stop in edges.reshape(-1, 2):
+                whole[window] += upto[stop] - upto[first]
         return whole
 
 

@@ -8,14 +8,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core.days import day_number
-from lofty_abacus.core.grouping.request import MemberFilter
+from lofty_abacus.core.grouping.cells import KeptPaths
+from lofty_abacus.core.grouping.request import Filter, PathFilter
 from lofty_abacus.core.lines import RETURN, SALE, LineColumns
 from lofty_abacus.core.measures.sums import Side
 from lofty_abacus.core.windows.ranges import DaySet
 
 
 def lines_of(
-    columns: LineColumns, days: DaySet, filters: Sequence[MemberFilter], side: Side, given: Sequence[str] = ()
+    columns: LineColumns, days: DaySet, filters: Sequence[Filter], side: Side, given: Sequence[str] = ()
 ) -> NDArray[np.int64]:
     """Positions of the lines of some days that pass all filters, are of a side and have the given columns, by (day, order)."""
     found = []
@@ -23,6 +24,9 @@ def lines_of(
         start, stop = columns.slice_of(day_number(each.first), day_number(each.last))
         chosen = np.ones(stop - start, bool)
         for one in filters:
+            if isinstance(one, PathFilter):
+                chosen &= KeptPaths(columns, one).keeps(slice(start, stop))
+                continue
             codes, mapping = columns.coded(one.dimension)
             keep = np.zeros(columns.members(one.dimension).size, bool)
             keep[sorted(one.codes)] = True

@@ -4,22 +4,27 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Sequence
+from dataclasses import replace
 from threading import RLock
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.additive import Pass, passes_of, sums_by_segment, total_of
 from lofty_abacus.core.grouping.cells import CellPlan
 from lofty_abacus.core.grouping.cube import DayCubes
 from lofty_abacus.core.grouping.distinct import distinct_by_window
-from lofty_abacus.core.grouping.request import FoundLines, LevelTotals, LinesReading, LinesRequest, TotalsRequest
+from lofty_abacus.core.grouping.late_returns import late_lines, moved_lines, take_back
+from lofty_abacus.core.grouping.request import FoundLines, LevelTotals, LinesReading, LinesRequest, Spread, TotalsRequest
 from lofty_abacus.core.grouping.segments import cut_at_bounds
 from lofty_abacus.core.grouping.selection import lines_of
 from lofty_abacus.core.lines import LineColumns, Members
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 from lofty_abacus.core.placing.placing import PlacedLines, placed_on_sale_days
+from lofty_abacus.core.placing.spreading import spread_over_days
+from lofty_abacus.core.windows.ranges import DayRange
 
 #: Readings of one version that are kept ready.
 MOST_READINGS = 4
@@ -29,16 +34,31 @@ _ALWAYS = frozenset({LineSum("lines", "all"), LineSum("lines", "sale")})
 class ColumnsSource:
     """A ledger version held as `LineColumns`. Keeps running sums of what is asked repeatedly; safe for several threads."""
 
-    def __init__(self, columns: LineColumns, unplaced: tuple[int, int] = (0, 0)) -> None:
+    def __init__(
+        self,
+        columns: LineColumns,
+        unplaced: tuple[int, int] = (0, 0),
+        own_day: NDArray[np.int32] | None = None,
+        *,
+        is_spread: bool = False,
+    ) -> None:
+        """own_day: i32[n], where returns lie on the days of their sales, each line's own day number. is_spread: whether a line
+        stands on each of the days that it is spread over."""
+        self._is_spread = is_spread
         self.columns = columns
+        self._own_day = own_day
+        self._moved = None if own_day is None else moved_lines(columns, own_day)
         self.unplaced = unplaced
         self._cubes = DayCubes(columns)
         self._readings: OrderedDict[tuple[object, ...], ColumnsSource] = OrderedDict()
         self._placed: dict[bool, PlacedLines] = {}
+        self._over_days: dict[Spread, ColumnsSource] = {}
         self._lock = RLock()
 
     def reading(self, how: LinesReading) -> ColumnsSource:
         """The same lines, read as said; the last readings are kept."""
+        if how.spread is not None:
+            return self._spread(how.spread).reading(replace(how, spread=None))
         dated = how.levels == "as_it_is_now" and self.columns.has_dated_levels
         if how.returns == "own_day" and not dated:
             return self
@@ -50,21 +70,37 @@ class ColumnsSource:
             if key in self._readings:
                 self._readings.move_to_end(key)
                 return self._readings[key]
-            columns = placed.known_by(how.as_of) if placed is not None else self.columns
-            unplaced = (0, 0)
+            columns, own_day, unplaced = self.columns, None, (0, 0)
             if placed is not None:
+                known = placed.known_by(how.as_of)
+                columns, own_day = known.columns, known.own_day
                 at = np.fromiter(placed.unplaced, np.int64, len(placed.unplaced))
                 unplaced = (len(at), int(sum(self.columns.amount[at].tolist())))
-            found = ColumnsSource(columns.as_it_is(how.as_of) if dated else columns, unplaced)
+            found = ColumnsSource(columns.as_it_is(how.as_of) if dated else columns, unplaced, own_day)
             self._readings[key] = found
             while len(self._readings) > MOST_READINGS:
                 self._readings.popitem(last=False)
             return found
 
+    def _spread(self, how: Spread) -> ColumnsSource:
+        with self._lock:
+            if how not in self._over_days:
+                columns = spread_over_days(self.columns, how.grain, how.calendar, working=how.working)
+                self._over_days[how] = ColumnsSource(columns, is_spread=True)
+            return self._over_days[how]
+
     def _placed_lines(self, *, divide: bool) -> PlacedLines:
         if divide not in self._placed:
             self._placed[divide] = placed_on_sale_days(self.columns, divide=divide)
         return self._placed[divide]
+
+    def day_counts(self, days: DayRange) -> NDArray[np.int64]:
+        """How many lines, filtered or not, lie on each day of a range: i64[days]."""
+        first = day_number(days.first) - self.columns.first_day
+        # The lines are sorted by day: each day's are between two places. Of the same type, so that no copy of them is made.
+        kind = self.columns.day.dtype
+        bounds = np.arange(first, first + days.days + 1).clip(0, np.iinfo(kind).max).astype(kind)
+        return np.diff(np.searchsorted(self.columns.day, bounds)).astype(np.int64)
 
     def members(self, name: str) -> Members:
         """The members of a dimension or level."""
@@ -73,9 +109,14 @@ class ColumnsSource:
     def lines(self, request: LinesRequest) -> FoundLines:
         """The lines that a figure is made of."""
         at = lines_of(self.columns, request.days, request.filters, request.side, request.given)
+        if request.known_by is not None and self._own_day is not None:
+            at = at[self._own_day[at] <= request.known_by]
         days = self.columns.day[at]
         bounds = (int(days[0]) + self.columns.first_day, int(days[-1]) + self.columns.first_day) if len(at) else (None, None)
-        return FoundLines(self.columns.line_id[at], *bounds)
+        ids = self.columns.line_id[at]
+        if self._is_spread:
+            ids = ids[np.sort(np.unique(ids, return_index=True)[1])]
+        return FoundLines(ids.astype(np.uint64), *bounds)
 
     def totals(self, request: TotalsRequest) -> Sequence[LevelTotals]:
         """Totals at depth 0, 1, ... len(rows); always with the numbers of lines and of sale lines."""
@@ -110,7 +151,19 @@ class ColumnsSource:
             segments = cut_at_bounds(request.windows, self.columns)
             for one, table in sums_by_segment(self.columns, plan, segments, left).items():
                 sums[one] = segments.combine(table)
-        return sums
+        return self._without_late(plan, request, sums)
+
+    def _without_late(
+        self, plan: CellPlan, request: TotalsRequest, sums: dict[Pass, NDArray[np.int64]]
+    ) -> dict[Pass, NDArray[np.int64]]:
+        if self._moved is None or self._own_day is None or not any(by is not None for by in request.known_by):
+            return sums
+        none = np.empty(0, np.int64)
+        late = [
+            none if by is None else late_lines(self._moved, self._own_day, self.columns, window, by)
+            for window, by in zip(request.windows, request.known_by, strict=True)
+        ]
+        return take_back(self.columns, plan, sums, late)
 
 
 def _rolled_up(table: NDArray[np.int64], up: NDArray[np.int32], cells: int) -> NDArray[np.int64]:

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from lofty_abacus.core.errors import QuestionError, nearest
+from lofty_abacus.core.measures.expressions import WORDS, Expression, names_in, parse
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 
+_NAME = re.compile(r"[^\W\d]\w{0,59}")
 Kind = Literal["additive", "distinct", "derived"]
-Unit = Literal["currency", "count", "percent", "currency_per_unit", "units"]
+Unit = Literal["currency", "count", "percent", "currency_per_unit", "units", "number"]
 Polarity = Literal["more_is_favourable", "more_is_adverse", "neutral"]
 
 
@@ -27,7 +31,7 @@ class Terms:
 
 @dataclass(frozen=True)
 class Measure:
-    """One measure: `top`, or for a derived measure `top / bottom`, both evaluated on totals."""
+    """One measure: `top`, or for a derived measure `top / bottom`, both evaluated on totals; or a formula over other measures."""
 
     name: str
     kind: Kind
@@ -36,10 +40,14 @@ class Measure:
     decimals: int
     top: Terms
     bottom: Terms | None = None
+    formula: Expression | None = None
+    parts: tuple[Measure, ...] = ()
 
     @property
     def quantities(self) -> tuple[Quantity, ...]:
         """Everything its evaluation reads."""
+        if self.formula is not None:
+            return tuple(dict.fromkeys(each for part in self.parts for each in part.quantities))
         return self.top.quantities + (self.bottom.quantities if self.bottom else ())
 
     @property
@@ -94,8 +102,64 @@ MEASURES: dict[str, Measure] = {
 }
 
 
-def measure_named(name: str, part: str) -> Measure:
+def measure_named(name: str, part: str, known: Mapping[str, Measure] = MEASURES) -> Measure:
     """The measure of that name. Raises QuestionError with the nearest known name."""
-    if name not in MEASURES:
-        raise QuestionError(part, f"there is no measure {name!r}.", nearest(name, MEASURES))
-    return MEASURES[name]
+    if name not in known:
+        raise QuestionError(part, f"there is no measure {name!r}.", nearest(name, known))
+    return known[name]
+
+
+@dataclass(frozen=True)
+class DefinedMeasure:
+    """A derived measure of the analyst's own: an expression over other measures (docs/expressions.md) and how it is shown."""
+
+    name: str
+    expression: str
+    unit: Unit = "number"
+    decimals: int = 2
+    polarity: Polarity = MORE
+
+
+def measures_with(defined: Sequence[DefinedMeasure], part: str = "defined") -> Mapping[str, Measure]:
+    """The measures and those defined on top of them, each of which may use the ones before it. Raises QuestionError."""
+    known = dict(MEASURES)
+    for at, each in enumerate(defined):
+        here = f"{part}[{at}]"
+        if _NAME.fullmatch(each.name) is None or each.name in WORDS:
+            raise QuestionError(
+                here, f"{each.name!r} cannot be a name.", "Use letters, digits and _, and no word of the language."
+            )
+        if each.name in known:
+            raise QuestionError(here, f"there is a measure {each.name!r} already.", "Choose another name.")
+        if not 0 <= each.decimals <= 9:
+            raise QuestionError(here, f"{each.decimals} decimals cannot be shown.", "Take 0 to 9.")
+        known[each.name] = _defined(each, known, here)
+    return known
+
+
+def _defined(each: DefinedMeasure, known: Mapping[str, Measure], part: str) -> Measure:
+    formula = parse(each.expression, known, part)
+    used = [known[name] for name in dict.fromkeys(names_in(formula))]
+    if not used:
+        raise QuestionError(part, "the expression names no measure.", "Use at least one.")
+    # Where one part needs a cost or quantity, all read only the lines that have it (section 1).
+    given = tuple(sorted(frozenset().union(*(one.given for one in used))))
+    parts = tuple(_reading_only(one, given) for one in used)
+    return Measure(each.name, "derived", each.unit, each.polarity, each.decimals, Terms(()), None, formula, parts)
+
+
+def _reading_only(measure: Measure, given: tuple[str, ...]) -> Measure:
+    def narrowed(terms: Terms) -> Terms:
+        return Terms(
+            tuple(
+                (sign, replace(one, given=given) if isinstance(one, LineSum) else one)  # type: ignore[arg-type]
+                for sign, one in terms.terms
+            )
+        )
+
+    return replace(
+        measure,
+        top=narrowed(measure.top),
+        bottom=narrowed(measure.bottom) if measure.bottom else None,
+        parts=tuple(_reading_only(part, given) for part in measure.parts),
+    )

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+import operator
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cache
 
+from lofty_abacus.core.measures.expressions import Choice, Condition, Expression, Joined, Name, Number, Operation
 from lofty_abacus.core.measures.sums import LineSum, Quantity
 from lofty_abacus.core.measures.table import Measure, Terms
 from lofty_abacus.core.windows.reasons import Reason
@@ -51,6 +53,8 @@ class Scales:
 @cache
 def quantities_read(measure: Measure) -> tuple[Quantity, ...]:
     """Everything that `evaluate` needs, in the order in which it takes the integers."""
+    if measure.formula is not None:
+        return tuple(dict.fromkeys(each for part in measure.parts for each in quantities_read(part)))
     counts = (each for pair in given_counts(measure) for each in pair)
     return tuple(dict.fromkeys((*measure.quantities, *counts)))
 
@@ -61,6 +65,8 @@ def evaluate(measure: Measure, integers: Sequence[int], scales: Scales) -> Value
     Division by 0 is `base_is_zero`; a percent measure with a negative denominator `base_is_negative`; no line that has the needed
     column at all, `not_given`; no lines at all is a plain 0 (section 1).
     """
+    if measure.formula is not None:
+        return _of_formula(measure, integers, scales)
     recipe = _recipe(measure, scales)
     if any(integers[having] == 0 and integers[every] > 0 for having, every in recipe.given):
         return undefined("not_given")
@@ -73,6 +79,83 @@ def evaluate(measure: Measure, integers: Sequence[int], scales: Scales) -> Value
     if bottom < 0 and measure.unit == "percent":
         return undefined("base_is_negative")
     return Value(Fraction(top * recipe.bottom_unit, bottom * recipe.top_unit))
+
+
+def _of_formula(measure: Measure, integers: Sequence[int], scales: Scales) -> Value:
+    at = {each: position for position, each in enumerate(quantities_read(measure))}
+    values = {part.name: evaluate(part, [integers[at[each]] for each in quantities_read(part)], scales) for part in measure.parts}
+    return evaluate_expression(measure.formula, values, percent=measure.unit == "percent")  # type: ignore[arg-type]
+
+
+def evaluate_expression(expression: Expression, values: Mapping[str, Value], *, percent: bool = False) -> Value:
+    """An expression on the totals of its measures. An undefined part makes it undefined with the leftmost part's reason, unless
+    the expression says what to take instead; percent: a negative denominator is `base_is_negative` (section 1)."""
+    match expression:
+        case Number():
+            return Value(expression.value, None, expression.decimals)
+        case Name():
+            return values[expression.name]
+        case Choice():
+            holds = _holds(expression.condition, values, percent=percent)
+            if not isinstance(holds, bool):
+                return undefined(holds)
+            if holds:
+                return evaluate_expression(expression.value, values, percent=percent)
+            if expression.other is None:
+                return undefined("not_applicable")
+            return evaluate_expression(expression.other, values, percent=percent)
+        case Operation():
+            left = evaluate_expression(expression.left, values, percent=percent)
+            if expression.sign == "otherwise" and left.exact is not None:
+                return left
+            right = evaluate_expression(expression.right, values, percent=percent)
+            return right if expression.sign == "otherwise" else _operated(expression.sign, left, right, percent=percent)
+
+
+def _operated(sign: str, left: Value, right: Value, *, percent: bool) -> Value:
+    if left.exact is None or right.exact is None:
+        return Value(None, left.reason or right.reason)
+    decimals = None if left.decimals is None or right.decimals is None else max(left.decimals, right.decimals)
+    match sign:
+        case "+":
+            return Value(left.exact + right.exact, None, decimals)
+        case "-":
+            return Value(left.exact - right.exact, None, decimals)
+        case "*":
+            return Value(left.exact * right.exact)
+        case "least":
+            return Value(max(left.exact, right.exact), None, decimals)
+        case "most":
+            return Value(min(left.exact, right.exact), None, decimals)
+    if right.exact == 0:
+        return undefined("base_is_zero")
+    if right.exact < 0 and percent:
+        return undefined("base_is_negative")
+    return Value(left.exact / right.exact)
+
+
+def _holds(condition: Condition, values: Mapping[str, Value], *, percent: bool) -> bool | Reason:
+    """Whether a condition holds; the leftmost reason where a value that it compares is undefined."""
+    if isinstance(condition, Joined):
+        found = [_holds(part, values, percent=percent) for part in condition.parts]
+        reason = next((each for each in found if not isinstance(each, bool)), None)
+        if reason is not None:
+            return reason
+        if condition.word == "not":
+            return not found[0]
+        return all(found) if condition.word == "and" else any(found)
+    left = evaluate_expression(condition.left, values, percent=percent)
+    right = evaluate_expression(condition.right, values, percent=percent)
+    if left.exact is None or right.exact is None:
+        reason = left.reason or right.reason
+        assert reason is not None, "an undefined value has a reason"
+        return reason
+    return _COMPARE[condition.sign](left.exact, right.exact)
+
+
+_COMPARE: dict[str, Callable[[Fraction, Fraction], bool]] = {
+    "=": operator.eq, "<>": operator.ne, "<": operator.lt, "<=": operator.le, ">": operator.gt, ">=": operator.ge,
+}  # fmt: skip
 
 
 def given_counts(measure: Measure) -> Iterable[tuple[LineSum, LineSum]]:

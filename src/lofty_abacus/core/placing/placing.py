@@ -26,10 +26,13 @@ class PlacedLines:
     own_day: NDArray[np.int32]
     unplaced: dict[int, Unplaced]
 
-    def known_by(self, as_of: int) -> LineColumns:
+    def known_by(self, as_of: int) -> PlacedLines:
         """The lines as of a day: a return counts only if its own day, too, is not after it. as_of: a day number."""
         late = (self.own_day > as_of) & (self.columns.day.astype(np.int32) + self.columns.first_day <= as_of)
-        return self.columns.taken(np.flatnonzero(~late)) if late.any() else self.columns
+        if not late.any():
+            return self
+        kept = np.flatnonzero(~late)
+        return PlacedLines(self.columns.taken(kept), self.own_day[kept], self.unplaced)
 
     @cached_property
     def last_own_day(self) -> int:

@@ -18,6 +18,7 @@ class Term:
     sign: int
     value: str
     divides: bool = False
+    reason: Reason | None = None
 
 
 @dataclass(frozen=True)
@@ -30,10 +31,20 @@ class Stretch:
 
 
 @dataclass(frozen=True)
+class DayFigure:
+    """A day of a window: the figure that falls on it, and whether it is counted (in coverage, not after the as-of date)."""
+
+    day: date
+    value: str | None
+    counted: bool
+
+
+@dataclass(frozen=True)
 class Operand:
     """One value that the number is made of: whose, in which window, from how many lines, of which days.
 
-    about: 'current', 'base', or 'scope' (what a share is a part of). path: the row's member keys.
+    about: 'current', 'base', 'scope' (what a share is a part of) or 'base_scope'. path: member keys of its dimensions.
+    divisor: the periods of a moving mean. ledger: the other ledger that the lines are posted in, of a plan.
     """
 
     about: str
@@ -51,6 +62,18 @@ class Operand:
     last_line_day: date | None
     reason: Reason | None
     stretches: tuple[Stretch, ...]
+    dimensions: tuple[str, ...] = ()
+    divisor: int = 1
+    ledger: str = ""
+
+
+@dataclass(frozen=True)
+class Fact:
+    """Something else that a number rests on: how many stand in its list, a step of the change, a goal's target."""
+
+    name: str
+    value: str
+    reason: Reason | None = None
 
 
 @dataclass(frozen=True)
@@ -63,3 +86,4 @@ class Proof:
     result: Cell
     operands: tuple[Operand, ...]
     month_end_rule_matters: bool
+    facts: tuple[Fact, ...] = ()

@@ -3,56 +3,73 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
 from lofty_abacus.core.answer.answer import cell_of, sum_text
-from lofty_abacus.core.answer.answering import evaluated
-from lofty_abacus.core.answer.evaluation import Evaluation, Spot
-from lofty_abacus.core.answer.resolve import ColumnPlan, Resolved, resolve
-from lofty_abacus.core.answer.table import answered_columns, find_spot
+from lofty_abacus.core.answer.answering import narrowed
+from lofty_abacus.core.answer.cells import Cells, Figure
+from lofty_abacus.core.answer.columns import ColumnPlan
+from lofty_abacus.core.answer.evaluation import TOTAL, Evaluation, Spot
+from lofty_abacus.core.answer.nodes import Node, Place
+from lofty_abacus.core.answer.resolve import OtherLedgers, Resolved, resolve
+from lofty_abacus.core.answer.rows import Rows
+from lofty_abacus.core.answer.table import answered_column
 from lofty_abacus.core.days import add_days, day_of
-from lofty_abacus.core.errors import QuestionError, nearest
-from lofty_abacus.core.grouping.request import FoundLines, LinesRequest, MemberFilter, Source, TotalsRequest
+from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.grouping.request import Filter, FoundLines, LinesRequest, MemberFilter, Source, TotalsRequest
 from lofty_abacus.core.measures.sums import LineSum, Quantity, Side
 from lofty_abacus.core.measures.table import Measure, Terms
 from lofty_abacus.core.measures.value import evaluate, quantities_read
 from lofty_abacus.core.money import decimal_text
-from lofty_abacus.core.proof.proof import Operand, Proof, Stretch, Term
+from lofty_abacus.core.proof.proof import DayFigure, Fact, Operand, Proof, Stretch, Term
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 
 MOST_STRETCHES = 60
+MOST_DAYS = 4000
 
 
 @dataclass(frozen=True)
-class Figure:
-    """A value that a cell is made of: whose row, which measure, which window."""
+class Found:
+    """A cell found again: where it stands, and what evaluates it. slot: its period's number, None where it has none."""
 
-    about: str
-    spot: Spot
-    path: tuple[str | None, ...]
-    window: int
+    cells: Cells
+    place: Place
+    plan: ColumnPlan
+    siblings: tuple[Node, ...]
+    slot: int | None
+
+    @property
+    def figures(self) -> list[Figure]:
+        """The figures it is made of, in the order of its formula."""
+        return [] if self.slot is None else self.cells.figures(self.place, self.plan, self.slot)
 
 
 def prove(
-    statement: Statement, ledger: LedgerFacts, source: Source, today: date, path: tuple[str | None, ...], column: str
+    statement: Statement,
+    ledger: LedgerFacts,
+    source: Source,
+    today: date,
+    path: tuple[str | None, ...],
+    column: str,
+    *,
+    rest: bool = False,
+    others: OtherLedgers | None = None,
 ) -> Proof:
-    """The evidence for one cell. Raises QuestionError for an unknown row or column."""
-    resolved = resolve(statement, ledger, source, today)
-    source = resolved.source
-    plan, evaluation, spot = _locate(resolved, source, path, column)
-    labels = tuple(
-        source.members(name).label(source.members(name).codes[key]) for name, key in zip(statement.rows, path, strict=False)
-    )
+    """The evidence for one cell. rest: of 'the others' under a row. Raises QuestionError for an unknown row or column."""
+    found = _found(resolve(statement, ledger, source, today, others), path, column, rest=rest)
+    cells, plan = found.cells, found.plan
+    bases = () if found.slot is None else cells.resolved.slots[found.slot].bases
     return Proof(
-        column=answered_columns((plan,))[0],
+        column=answered_column(cells, plan, found.place.across),
         path=path,
-        labels=labels,
-        result=cell_of(evaluation.column(spot, plan)),
-        operands=tuple(_operand(evaluation, source, plan.measure, each) for each in _figures(evaluation, plan, spot, path)),
-        month_end_rule_matters=plan.window > 0 and resolved.bases[plan.window - 1].month_end_rule_matters,
+        labels=_labels(found),
+        result=cell_of(cells.value(found.place, plan, found.siblings)),
+        operands=tuple(_operand(found, each) for each in found.figures),
+        month_end_rule_matters=plan.window > 0 and bool(bases) and bases[plan.window - 1].month_end_rule_matters,
+        facts=tuple(_facts(found)),
     )
 
 
@@ -64,82 +81,161 @@ def lines_behind(
     path: tuple[str | None, ...],
     column: str,
     operand: int,
+    *,
+    rest: bool = False,
+    others: OtherLedgers | None = None,
 ) -> FoundLines:
     """The lines that one operand of a cell was made of. Raises QuestionError for an unknown row, column or operand."""
-    resolved = resolve(statement, ledger, source, today)
-    source = resolved.source
-    plan, evaluation, spot = _locate(resolved, source, path, column)
-    figures = list(_figures(evaluation, plan, spot, path))
+    found = _found(resolve(statement, ledger, source, today, others), path, column, rest=rest)
+    figures = found.figures
     if not 0 <= operand < len(figures):
         raise QuestionError("operand", f"this number has {len(figures)} operands, not {operand + 1}.", "Take one of them.")
-    return source.lines(_lines_request(evaluation, source, plan.measure, figures[operand]))
+    behind = _behind(found, figures[operand])
+    return replace(behind.source.lines(_lines_request(found, figures[operand])), ledger=behind.ledger)
 
 
-def _locate(resolved: Resolved, source: Source, path: tuple[str | None, ...], column: str) -> tuple[ColumnPlan, Evaluation, Spot]:
-    plans = {plan.id: plan for plan in resolved.columns}
-    if column not in plans:
-        raise QuestionError("column", f"the statement has no column {column!r}.", nearest(column, plans))
-    if len(path) > len(resolved.statement.rows):
-        raise QuestionError("row", f"the statement has {len(resolved.statement.rows)} levels of rows.", "Name fewer.")
-    evaluation = evaluated(resolved, len(path))
-    return plans[column], evaluation, find_spot(evaluation, source, path)
+def days_behind(
+    statement: Statement,
+    ledger: LedgerFacts,
+    source: Source,
+    today: date,
+    path: tuple[str | None, ...],
+    column: str,
+    *,
+    rest: bool = False,
+    others: OtherLedgers | None = None,
+) -> tuple[tuple[DayFigure, ...], ...]:
+    """Per operand of a cell its window day by day: of additive measures the figures add up to it. Empty for all others.
+
+    Raises QuestionError for an unknown row or column, or for a window of more than MOST_DAYS days.
+    """
+    found = _found(resolve(statement, ledger, source, today, others), path, column, rest=rest)
+    return tuple(_days(found, figure) for figure in found.figures)
 
 
-def _figures(evaluation: Evaluation, plan: ColumnPlan, spot: Spot, path: tuple[str | None, ...]) -> Iterator[Figure]:
-    """The figures a cell is made of, in the order of its formula."""
-    if plan.kind == "value":
-        yield Figure("base" if plan.window else "current", spot, path, plan.window)
-        return
-    yield Figure("current", spot, path, 0)
-    if plan.kind.startswith("share"):
-        scope = evaluation.scope(spot, plan)
-        yield Figure("scope", scope, path[: scope.depth], 0)
-    else:
-        yield Figure("base", spot, path, plan.window)
+def _days(found: Found, figure: Figure) -> tuple[DayFigure, ...]:
+    window = found.cells.resolved.windows[figure.window]
+    if window.asked is not None and window.asked.days > MOST_DAYS:
+        raise QuestionError("column", f"its window has {window.asked.days} days.", f"At most {MOST_DAYS} are listed: narrow it.")
+    counted = window.counted
+    return tuple(
+        DayFigure(each.first, each.value, bool(counted.intersect(DaySet((DayRange(each.first, each.first),))).days))
+        for each in _stretches(found, figure, 1)
+    )
 
 
-def _operand(evaluation: Evaluation, source: Source, measure: Measure, figure: Figure) -> Operand:
-    window = evaluation.resolved.windows[figure.window]
-    request = _lines_request(evaluation, source, measure, figure)
-    found = source.lines(request)
+def _found(resolved: Resolved, path: tuple[str | None, ...], column: str, *, rest: bool) -> Found:
+    rows = Rows(Cells(narrowed(Evaluation(resolved))))
+    plan, across = rows.column(column)
+    node = rows.find(path)
+    cells = rows.rest_of(node) if rest else rows.cells
+    slot = resolved.slot_at.get((node.time, across.time))
+    return Found(cells, Place(node, across), plan, () if rest else rows.siblings_of(node), slot)
+
+
+def _labels(found: Found) -> tuple[str, ...]:
+    spot, source = found.place.row.spot, found.cells.resolved.source
+    members = iter(source.members(name).label(code) for name, code in zip(spot.dimensions, spot.codes, strict=True))
+    times = iter(found.place.row.time)
+    levels = found.cells.rows.levels[: found.place.row.depth]
+    return tuple(next(members) if isinstance(level, str) else next(times) for level in levels)
+
+
+def _facts(found: Found) -> Iterator[Fact]:
+    """What else a number rests on: how many stand in its list, the steps of a change with those beside it."""
+    cells, plan, place = found.cells, found.plan, found.place
+    if plan.kind == "rank":
+        yield Fact("siblings", str(len(cells.siblings(place))))
+    elif plan.kind in ("cumulative", "cumulative_share") and place.row in found.siblings:
+        yield Fact("rows_so_far", str(found.siblings.index(place.row) + 1))
+    elif plan.kind in ("bridge", "price_volume_mix"):
+        for other in cells.resolved.columns:
+            if other.kind == plan.kind and other.metric == plan.metric and other.window == plan.window:
+                value = cells.value(place, other)
+                yield Fact(other.step, cell_of(value).value or "", value.reason)
+    elif plan.goal is not None:
+        verdict = cells.verdict(place, plan)
+        yield Fact("target", plan.goal.target)
+        if verdict is not None and verdict.met is not None:
+            yield Fact("met", "yes" if verdict.met else "no")
+
+
+@dataclass(frozen=True)
+class Behind:
+    """Where a figure's lines are: what evaluates them, under which filters; ledger: the other one's name, of a plan."""
+
+    evaluation: Evaluation
+    source: Source
+    filters: tuple[Filter, ...]
+    spot: Spot
+    ledger: str = ""
+
+
+def _behind(found: Found, figure: Figure) -> Behind:
+    resolved = found.cells.resolved
+    evaluation = found.cells.rest if figure.of_rest and found.cells.rest is not None else found.cells.evaluation
+    plan = resolved.plan_of(figure.window)
+    if plan is None:
+        return Behind(evaluation, resolved.source, (*resolved.filters, *evaluation.kept), figure.spot)
+    spot, there = evaluation.planned_spot(plan, figure.spot), evaluation.in_plan(plan)
+    if spot is None:
+        # A member that the plan does not know: no line of it.
+        nothing = MemberFilter(figure.spot.dimensions[0], frozenset())
+        return Behind(there, plan.source, (nothing,), TOTAL, plan.ledger.name)
+    return Behind(there, plan.source, (*plan.filters, *there.kept), spot, plan.ledger.name)
+
+
+def _operand(found: Found, figure: Figure) -> Operand:
+    behind = _behind(found, figure)
+    evaluation = found.cells.rest if figure.of_rest and found.cells.rest is not None else found.cells.evaluation
+    resolved, measure = found.cells.resolved, found.plan.measure
+    stretch = resolved.stretches[figure.window]
+    window = stretch.window
+    request = _lines_request(found, figure)
+    lines_found = behind.source.lines(request)
 
     def lines(side: Side) -> int:
-        return evaluation.quantity(figure.spot, LineSum("lines", side), figure.window)
+        return behind.evaluation.quantity(behind.spot, LineSum("lines", side), figure.window)
 
     every, sales = lines("all"), lines("sale")
     read = every if request.side == "all" else sales if request.side == "sale" else every - sales
     return Operand(
         about=figure.about,
-        window=figure.window,
-        path=figure.path,
+        window=figure.window % (len(resolved.bases) + 1),
+        path=tuple(
+            resolved.source.members(name).key(code) for name, code in zip(figure.spot.dimensions, figure.spot.codes, strict=True)
+        ),
         cell=cell_of(evaluation.value(figure.spot, measure, figure.window)),
-        terms=() if window.reason else tuple(_terms(evaluation, measure, figure)),
+        terms=() if window.reason else tuple(_terms(behind, measure, figure.window)),
         days=window.counted.ranges,
         counted_days=window.counted.days,
-        lines=len(found.ids),
+        lines=len(lines_found.ids),
         sale_lines=sales,
         return_lines=every - sales,
-        lines_left_out=read - len(found.ids),
-        first_line_day=None if found.first_day is None else day_of(found.first_day),
-        last_line_day=None if found.last_day is None else day_of(found.last_day),
+        lines_left_out=0 if behind.ledger else read - len(lines_found.ids),
+        first_line_day=None if lines_found.first_day is None else day_of(lines_found.first_day),
+        last_line_day=None if lines_found.last_day is None else day_of(lines_found.last_day),
         reason=window.reason,
-        stretches=_stretches(evaluation, source, measure, figure),
+        stretches=_stretches(found, figure),
+        dimensions=figure.spot.dimensions,
+        divisor=stretch.divisor,
+        ledger=behind.ledger,
     )
 
 
-def _lines_request(evaluation: Evaluation, source: Source, measure: Measure, figure: Figure) -> LinesRequest:
-    given = tuple(sorted(measure.given))
-    counted = evaluation.resolved.windows[figure.window].counted
-    return LinesRequest(counted, _filters(evaluation.resolved, source, figure.path), _side_read(measure), given)
+def _lines_request(found: Found, figure: Figure) -> LinesRequest:
+    resolved, measure = found.cells.resolved, found.plan.measure
+    counted = resolved.windows[figure.window].counted
+    filters = _filters(found, figure)
+    return LinesRequest(counted, filters, _side_read(measure), tuple(sorted(measure.given)), resolved.known_by(figure.window))
 
 
-def _filters(resolved: Resolved, source: Source, path: tuple[str | None, ...]) -> tuple[MemberFilter, ...]:
-    """The statement's filters and the row's own members."""
-    rows = tuple(
-        MemberFilter(name, frozenset({source.members(name).codes[key]}))
-        for name, key in zip(resolved.statement.rows, path, strict=False)
-    )
-    return resolved.filters + rows
+def _filters(found: Found, figure: Figure) -> tuple[Filter, ...]:
+    """The statement's filters, what narrows its rows, and the figure's own members."""
+    behind = _behind(found, figure)
+    spot = behind.spot
+    members = tuple(MemberFilter(name, frozenset({code})) for name, code in zip(spot.dimensions, spot.codes, strict=True))
+    return (*behind.filters, *members)
 
 
 def _side_read(measure: Measure) -> Side:
@@ -147,12 +243,18 @@ def _side_read(measure: Measure) -> Side:
     return sides.pop() if len(sides) == 1 else "all"
 
 
-def _terms(evaluation: Evaluation, measure: Measure, figure: Figure) -> Iterator[Term]:
+def _terms(behind: Behind, measure: Measure, window: int) -> Iterator[Term]:
     """The parts of the value by name: net sales as gross sales less returns, a ratio as its two sides."""
 
+    if measure.formula is not None:
+        for part in measure.parts:
+            value = behind.evaluation.value(behind.spot, part, window)
+            yield Term(part.name, 1, cell_of(value).value or "", reason=value.reason)
+        return
+
     def text(quantity: Quantity, sign: int = 1) -> str:
-        minor = sign * evaluation.quantity(figure.spot, quantity, figure.window)
-        return decimal_text(minor, evaluation.resolved.ledger.scales.of(quantity))
+        minor = sign * behind.evaluation.quantity(behind.spot, quantity, window)
+        return decimal_text(minor, behind.evaluation.resolved.ledger.scales.of(quantity))
 
     def parts(terms: Terms, *, divides: bool) -> Iterator[Term]:
         for sign, quantity in terms.terms:
@@ -175,27 +277,30 @@ def _term_name(quantity: Quantity) -> str:
     return f"{quantity.column}_{ {'sale': 'sold', 'return': 'returned_signed', 'all': 'net'}[quantity.side] }"
 
 
-def _stretches(evaluation: Evaluation, source: Source, measure: Measure, figure: Figure) -> tuple[Stretch, ...]:
-    """The window cut into equal stretches of whole days, for the picture; the figures add up to an additive value."""
-    resolved = evaluation.resolved
+def _stretches(found: Found, figure: Figure, length: int | None = None) -> tuple[Stretch, ...]:
+    """The window cut into equal stretches of whole days, as long as the picture asks for where no length is given.
+
+    The figures add up to an additive value.
+    """
+    resolved, measure = found.cells.resolved, found.plan.measure
     window = resolved.windows[figure.window]
-    if window.asked is None or window.reason:
+    if window.asked is None or window.reason or measure.kind != "additive":
         return ()
-    length = next(days for days in (1, 7, 14, 28, 56) if window.asked.days <= days * MOST_STRETCHES or days == 56)
+    length = length or next(days for days in (1, 7, 14, 28, 56) if window.asked.days <= days * MOST_STRETCHES or days == 56)
     ranges = []
     first = window.asked.first
     while first <= window.asked.last:
         last = min(add_days(first, length - 1), window.asked.last)
         ranges.append(DayRange(first, last))
         first = add_days(last, 1)
-    if measure.kind != "additive":
-        return ()
     windows = tuple(window.counted.intersect(DaySet((each,))) for each in ranges)
-    request = TotalsRequest(windows, (), _filters(resolved, source, figure.path), resolved.quantities_of(measure))
-    total = source.totals(request)[0]
+    known_by = (resolved.known_by(figure.window),) * len(windows)
+    request = TotalsRequest(windows, (), _filters(found, figure), resolved.quantities_of(measure), known_by)
+    behind = _behind(found, figure)
+    total = behind.source.totals(request)[0]
     stretches = []
     for at, each in enumerate(ranges):
-        value = evaluate(measure, total.integers(quantities_read(measure), at, 0), resolved.ledger.scales)
+        value = evaluate(measure, total.integers(quantities_read(measure), at, 0), behind.evaluation.resolved.ledger.scales)
         text = sum_text(value.exact, value.decimals) if value.exact is not None and value.decimals is not None else None
         stretches.append(Stretch(each.first, each.last, text))
     return tuple(stretches)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Mapping
 
 from lofty_abacus.core.calendar.settings import GRAINS
 from lofty_abacus.core.comparing.comparisons import SHARES
@@ -10,38 +11,70 @@ from lofty_abacus.core.errors import QuestionError, nearest
 from lofty_abacus.core.measures.sums import DistinctIds
 from lofty_abacus.core.measures.table import Measure, measure_named
 from lofty_abacus.core.statement.ledger import LedgerFacts
-from lofty_abacus.core.statement.statement import ShownMeasure, Statement
-from lofty_abacus.core.windows.bases import check_base
+from lofty_abacus.core.statement.levels import TimeLevel, dimensions_of, grains_of
+from lofty_abacus.core.statement.limiting import check_goals, check_limits
+from lofty_abacus.core.statement.statement import Show, ShownMeasure, Statement
+from lofty_abacus.core.windows.bases import Base, FixedBase, GivenBase, LedgerBase, PeriodBase, ShiftedBase
+from lofty_abacus.core.windows.current import LastPeriods, RunningPeriod, ToDate
+from lofty_abacus.core.windows.stretches import Moving
 
-MOST_ROW_DIMENSIONS = 6
+MOST_LEVELS = 6
 MOST_BASES = 8
+MOST_MOVING = 400
+AGAINST_A_BASE: tuple[Show, ...] = (
+    "difference", "percent_change", "attainment", "index", "contribution", "share_change", "bridge", "price_volume_mix",
+)  # fmt: skip
 
 
-def check_statement(statement: Statement, ledger: LedgerFacts) -> None:
-    """Refuse what cannot be answered. Raises QuestionError; returns nothing where all is well."""
+def check_statement(statement: Statement, ledger: LedgerFacts, known: Mapping[str, Measure]) -> None:
+    """Refuse what cannot be answered. known: all measures by name. Raises QuestionError; returns nothing where all is well."""
     if not statement.measures:
         raise QuestionError("measures", "the statement shows nothing.", "Name at least one measure.")
-    _no_repeats("measures", [shown.measure for shown in statement.measures])
+    _no_repeats("measures", [shown.id for shown in statement.measures])
     for index, shown in enumerate(statement.measures):
-        _check_measure(shown, f"measures[{index}]", statement, ledger)
-    _check_rows(statement, ledger)
-    if GRAINS.index(statement.window.grain) < GRAINS.index(ledger.line_grain):
-        raise QuestionError(
-            "window",
-            f"this ledger's lines stand for whole {ledger.line_grain}s: no {statement.window.grain} can be cut out of them.",
-            f"Take a {ledger.line_grain} or more.",
-        )
+        _check_measure(shown, f"measures[{index}]", statement, ledger, known)
+    _check_levels(statement, ledger)
+    _check_grains(statement, ledger)
     if statement.returns == "sale_day" and ledger.with_role("order") is None:
         raise QuestionError("returns", "no column of this ledger is its order, so no sale is known.", "Take their own day.")
     if len(statement.bases) > MOST_BASES:
         raise QuestionError("bases", f"{len(statement.bases)} bases are too many.", f"Take at most {MOST_BASES}.")
-    _no_repeats("bases", [f"{base.back} {base.unit} back" for base in statement.bases])
-    for index, base in enumerate(statement.bases):
-        check_base(base, statement.window, f"bases[{index}]")
+    _no_repeats("bases", [_said(base) for base in statement.bases])
     for index, each in enumerate(statement.filters):
         _check_dimension(each.dimension, f"filters[{index}]", ledger)
         if not each.members:
             raise QuestionError(f"filters[{index}]", "no member is named.", "Name one or more, or remove the filter.")
+    check_limits(statement, ledger)
+    check_goals(statement)
+
+
+def _said(base: Base) -> str:
+    match base:
+        case PeriodBase():
+            return f"{base.back} {base.unit} back, {base.align}"
+        case ShiftedBase():
+            return f"shifted {base.back} {base.unit}, {base.align}"
+        case GivenBase():
+            return f"{base.window}"
+        case FixedBase():
+            return f"{base.period}, {base.align}"
+        case LedgerBase():
+            return f"{base.ledger}, {base.align}"
+
+
+def _check_grains(statement: Statement, ledger: LedgerFacts) -> None:
+    """Lines that stand for whole weeks or months cannot be cut (section 7)."""
+    asked = [(f"{part}[{at}]", level.time) for part, levels in (("rows", statement.rows), ("across", statement.across))
+             for at, level in enumerate(levels) if isinstance(level, TimeLevel)]  # fmt: skip
+    if isinstance(statement.window, ToDate | RunningPeriod | LastPeriods):
+        asked.append(("window", statement.window.grain))
+    for part, grain in asked:
+        if GRAINS.index(grain) < GRAINS.index(ledger.line_grain):
+            raise QuestionError(
+                part,
+                f"this ledger's lines stand for whole {ledger.line_grain}s: no {grain} can be cut out of them.",
+                f"Take a {ledger.line_grain} or more.",
+            )
 
 
 def unavailable(measure: Measure, ledger: LedgerFacts) -> str | None:
@@ -54,27 +87,83 @@ def unavailable(measure: Measure, ledger: LedgerFacts) -> str | None:
     return None
 
 
-def _check_measure(shown: ShownMeasure, part: str, statement: Statement, ledger: LedgerFacts) -> None:
-    measure = measure_named(shown.measure, part)
+def _check_measure(
+    shown: ShownMeasure, part: str, statement: Statement, ledger: LedgerFacts, known: Mapping[str, Measure]
+) -> None:
+    measure = measure_named(shown.measure, part, known)
     lacking = unavailable(measure, ledger)
     if lacking:
         raise QuestionError(part, f"{shown.measure} cannot be given: {lacking}.", "Map that column at intake.")
     _no_repeats(part, list(shown.show))
-    for name in shown.show:
-        if name in SHARES and measure.kind == "derived":
-            raise QuestionError(part, f"a share of {shown.measure} means nothing: it is a ratio.", "Share a sum or a count.")
-        if name == "share_of_parent" and not statement.rows:
-            raise QuestionError(part, "there are no rows, so no parent to be a share of.", "Add a row dimension.")
-        if name not in SHARES and not statement.bases:
-            raise QuestionError(part, f"{name} needs something to compare with.", "Add a base.")
+    for wanted in shown.show:
+        _check_show(wanted, part, shown, measure, statement)
+    if "price_volume_mix" in shown.show and "quantity" not in ledger.has:
+        raise QuestionError(part, "no line of this ledger has a quantity to split by.", "Map that column at intake.")
+    if shown.shares and measure.kind == "derived":
+        raise QuestionError(part, f"a share of {shown.measure} means nothing: it is a ratio.", "Share a sum or a count.")
+    levels = dimensions_of((*statement.rows, *statement.across))
+    for scope in shown.shares:
+        for name in scope.keep:
+            if name not in levels:
+                raise QuestionError(
+                    part,
+                    f"a share cannot keep {name!r}: it is no level of the rows.",
+                    nearest(name, levels) or "Add it to the rows.",
+                )
+        if scope.period == "range" and not grains_of((*statement.rows, *statement.across)):
+            raise QuestionError(part, "there is no range of periods to be a share of.", "Take the row's own period.")
+    for base in shown.bases or ():
+        if not 1 <= base <= len(statement.bases):
+            raise QuestionError(part, f"there is no base {base}.", f"The statement has {len(statement.bases)}.")
+    _check_along(shown, part, measure, statement)
 
 
-def _check_rows(statement: Statement, ledger: LedgerFacts) -> None:
-    if len(statement.rows) > MOST_ROW_DIMENSIONS:
-        raise QuestionError("rows", f"{len(statement.rows)} levels are too many.", f"Take at most {MOST_ROW_DIMENSIONS}.")
-    _no_repeats("rows", list(statement.rows))
-    for index, name in enumerate(statement.rows):
-        _check_dimension(name, f"rows[{index}]", ledger)
+def _check_show(name: Show, part: str, shown: ShownMeasure, measure: Measure, statement: Statement) -> None:
+    if name in (*SHARES, "cumulative", "cumulative_share", "scope") and measure.kind == "derived":
+        raise QuestionError(part, f"a share of {shown.measure} means nothing: it is a ratio.", "Share a sum or a count.")
+    if name in ("share_of_parent", "rank", "cumulative", "cumulative_share") and not statement.rows:
+        raise QuestionError(part, "there are no rows, so no parent to be a share of.", "Add a row dimension.")
+    if name in ("scope", "share_change") and not shown.shares and not set(SHARES) & set(shown.show):
+        raise QuestionError(
+            part, f"{name} needs a share, and none is shown.", "Show a share of all, of the parent, or of a scope."
+        )
+    if name in AGAINST_A_BASE and (not statement.bases or shown.bases == ()):
+        raise QuestionError(part, f"{name} needs something to compare with.", "Add a base.")
+    if name == "contribution" and measure.kind == "derived":
+        raise QuestionError(part, f"a contribution of {shown.measure} means nothing: it is a ratio.", "Take a sum or a count.")
+    if name == "bridge" and measure.kind != "additive":
+        raise QuestionError(part, f"the change of {shown.measure} is no sum of its rows' changes.", "Bridge a sum.")
+    if name == "price_volume_mix" and shown.measure not in ("net_sales", "gross_sales"):
+        raise QuestionError(part, f"{shown.measure} has no price.", "Split net sales or gross sales.")
+    if name in ("bridge", "price_volume_mix", "cumulative", "cumulative_share") and shown.along is not None:
+        raise QuestionError(part, f"{name} is formed of periods' own figures.", "Show it of the measure itself.")
+
+
+def _check_along(shown: ShownMeasure, part: str, measure: Measure, statement: Statement) -> None:
+    if shown.along is None:
+        return
+    if not grains_of((*statement.rows, *statement.across)):
+        raise QuestionError(part, "running and moving figures run along periods, and there are none.", "Add a level of time.")
+    if isinstance(shown.along, Moving):
+        if not 1 <= shown.along.periods <= MOST_MOVING:
+            raise QuestionError(part, f"{shown.along.periods} periods cannot move along.", f"Take 1 to {MOST_MOVING}.")
+        if shown.along.of == "mean" and measure.kind != "additive":
+            raise QuestionError(
+                part, f"a mean of {shown.measure} over periods means nothing.", "Take it over the periods together."
+            )
+
+
+def _check_levels(statement: Statement, ledger: LedgerFacts) -> None:
+    for part, levels in (("rows", statement.rows), ("across", statement.across)):
+        if len(levels) > MOST_LEVELS:
+            raise QuestionError(part, f"{len(levels)} levels are too many.", f"Take at most {MOST_LEVELS}.")
+        for index, level in enumerate(levels):
+            if isinstance(level, str):
+                _check_dimension(level, f"{part}[{index}]", ledger)
+    _no_repeats("rows", [level if isinstance(level, str) else level.time for level in statement.rows])
+    _no_repeats("across", list(dimensions_of((*statement.rows, *statement.across))))
+    for name in (*statement.items, *([statement.unit_of_measure] if statement.unit_of_measure else [])):
+        _check_dimension(name, "items", ledger)
 
 
 def _check_dimension(name: str, part: str, ledger: LedgerFacts) -> None:

@@ -22,13 +22,28 @@ class PinnedDay:
 
 
 @dataclass(frozen=True)
+class Today:
+    """Count up to today in the ledger's zone."""
+
+    kind: Literal["today"] = "today"
+
+
+@dataclass(frozen=True)
+class LastCompleted:
+    """Count up to the end of the last completed day, week, month or quarter, held back by a declared posted-through day."""
+
+    grain: Literal["day", "week", "month", "quarter"]
+    kind: Literal["last_completed"] = "last_completed"
+
+
+@dataclass(frozen=True)
 class LastPostedDay:
     """Count up to the last posted day that is not after today: the default; it moves by itself as files are posted."""
 
     kind: Literal["last_posted"] = "last_posted"
 
 
-AsOfPolicy = PinnedDay | LastPostedDay
+AsOfPolicy = PinnedDay | Today | LastCompleted | LastPostedDay
 
 
 def as_of_day(
@@ -36,21 +51,41 @@ def as_of_day(
 ) -> date:
     """The as-of date a policy means today, in the ledger's zone. Raises QuestionError where nothing is posted yet.
 
-    Where lines stand for whole weeks or months (line_grain, section 7) a pinned date inside one is refused, and the last
-    posted day is the end of the last whole one.
+    Where lines stand for whole weeks or months (line_grain, section 7) a pinned date inside one is refused, and the other
+    policies stop at the end of the last whole one.
     """
     calendar = calendar or CalendarSettings()
-    if isinstance(policy, PinnedDay):
-        period = period_of(policy.day, line_grain, calendar)
-        if policy.day != period.last:
-            raise QuestionError(
-                "as of",
-                f"the lines of this ledger stand for whole {line_grain}s, and {policy.day.isoformat()} lies inside one.",
-                f"Take {add_days(period.first, -1).isoformat()} or {period.last.isoformat()}.",
-            )
-        return policy.day
-    if coverage.span is None:
-        raise QuestionError("as of", "nothing is posted in this ledger yet.", "Post a file, or pin a date.")
-    last = min(coverage.span.last, today)
-    period = period_of(last, line_grain, calendar)
-    return last if last == period.last else add_days(period.first, -1)
+    match policy:
+        case PinnedDay():
+            return _pinned(policy.day, line_grain, calendar)
+        case Today():
+            return _last_end(today, line_grain, calendar)
+        case LastCompleted():
+            declared = [each.days.last for each in coverage.feeds if each.declared]
+            return _last_end(min([add_days(today, -1), *declared]), _coarser(policy.grain, line_grain), calendar)
+        case LastPostedDay():
+            if coverage.span is None:
+                raise QuestionError("as of", "nothing is posted in this ledger yet.", "Post a file, or pin a date.")
+            return _last_end(min(coverage.span.last, today), line_grain, calendar)
+
+
+def _pinned(day: date, line_grain: Grain, calendar: CalendarSettings) -> date:
+    period = period_of(day, line_grain, calendar)
+    if day != period.last:
+        raise QuestionError(
+            "as of",
+            f"the lines of this ledger stand for whole {line_grain}s, and {day.isoformat()} lies inside one.",
+            f"Take {add_days(period.first, -1).isoformat()} or {period.last.isoformat()}.",
+        )
+    return day
+
+
+def _last_end(day: date, grain: Grain, calendar: CalendarSettings) -> date:
+    """The last day of a period of that grain that is not after a day."""
+    period = period_of(day, grain, calendar)
+    return day if day == period.last else add_days(period.first, -1)
+
+
+def _coarser(one: Grain, other: Grain) -> Grain:
+    order: tuple[Grain, ...] = ("day", "week", "month", "quarter")
+    return max(one, other, key=order.index)

@@ -1,0 +1,66 @@
+"""Whether the limits and goals of a statement make sense."""
+
+from __future__ import annotations
+
+from lofty_abacus.core.errors import NotExactError, QuestionError, nearest
+from lofty_abacus.core.money import decimal_parts
+from lofty_abacus.core.statement.ledger import LedgerFacts
+from lofty_abacus.core.statement.levels import dimensions_of
+from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLimit, ValueLimit
+from lofty_abacus.core.statement.statement import Statement
+
+MOST_LISTED = 10_000
+
+
+def check_limits(statement: Statement, ledger: LedgerFacts) -> None:
+    """Refuse limits of levels, bases or figures that are not there. Raises QuestionError."""
+    levels = dimensions_of(statement.rows)
+    for at, limit in enumerate(statement.limits):
+        part = f"limits[{at}]"
+        if not levels:
+            raise QuestionError(part, "there are no rows of members to be limited.", "Add a row dimension.")
+        named = limit.dimension if isinstance(limit, MembersLimit) else limit.level
+        if named is not None and named not in levels:
+            raise QuestionError(part, f"{named!r} is no level of the rows.", nearest(named, levels))
+        match limit:
+            case StatusLimit():
+                _check_status(limit, statement, part)
+            case TopLimit() if not 1 <= limit.count <= MOST_LISTED:
+                raise QuestionError(part, f"a list of {limit.count} rows cannot be made.", f"Take 1 to {MOST_LISTED:,}.")
+            case ValueLimit():
+                if limit.at_least is None and limit.at_most is None:
+                    raise QuestionError(part, "the limit names no figure.", "Say what is the least, the most, or both.")
+                for text in (limit.at_least, limit.at_most):
+                    _check_figure(text, part)
+            case _:
+                pass
+
+
+def check_goals(statement: Statement) -> None:
+    """Refuse goals of metrics or bases that are not there, two of one metric, and targets that are no figures."""
+    shown = {measure.id: measure for measure in statement.measures}
+    for at, goal in enumerate(statement.goals):
+        part = f"goals[{at}]"
+        if goal.metric not in shown:
+            raise QuestionError(part, f"the statement does not show {goal.metric!r}.", nearest(goal.metric, shown))
+        if any(other.metric == goal.metric for other in statement.goals[:at]):
+            raise QuestionError(part, f"{goal.metric} has a goal already.", "Keep one of the two.")
+        _check_figure(goal.target, part)
+        bases = shown[goal.metric].bases
+        if goal.of == "base" and not (1 <= goal.base <= len(statement.bases) and (bases is None or goal.base in bases)):
+            raise QuestionError(part, f"{goal.metric} is not compared with a base {goal.base}.", "Add it, or take a figure.")
+
+
+def _check_status(limit: StatusLimit, statement: Statement, part: str) -> None:
+    if not limit.status:
+        raise QuestionError(part, "no status is named.", "Name kept, new, lost or returns_only.")
+    if not 1 <= limit.base <= len(statement.bases):
+        raise QuestionError(part, f"there is no base {limit.base} to be kept, new or lost against.", "Add it.")
+
+
+def _check_figure(text: str | None, part: str) -> None:
+    if text is not None:
+        try:
+            decimal_parts(text)
+        except NotExactError as error:
+            raise QuestionError(part, f"{error}.", "Write a plain number such as 102.5.") from error
