@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Generic, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,6 +26,7 @@ MOST_RETURNS = 500_000
 #: Different figures that are kept side by side before they are put together.
 MOST_LOOSE = 1_000_000
 _WORD = (1 << 24) - 1
+_Key = TypeVar("_Key", bound=Hashable)
 
 
 @dataclass
@@ -59,6 +61,53 @@ class ReturnLine:
     day: int
     nano: int
     row: int
+
+
+class Sums(Generic[_Key]):
+    """Lines and exact totals by key (a day, a member), added up as columns and made into numbers when they are asked for.
+
+    Sums are kept in words of 24 bits, which a double holds exactly for more lines than any piece has, and 64 bits for more pieces
+    than any file; per scale, since pieces of a file may differ in it.
+    """
+
+    def __init__(self) -> None:
+        self._places: dict[_Key, int] = {}
+        self._lines: NDArray[np.int64] = np.zeros(0, np.int64)
+        self._words: dict[int, NDArray[np.int64]] = {}
+
+    def __len__(self) -> int:
+        return len(self._places)
+
+    def add(self, keys: Sequence[_Key], codes: NDArray[np.int64], amount: Numbers) -> None:
+        """Lines whose keys are keys[codes]: codes int64[n], from 0."""
+        occurring = np.flatnonzero(np.bincount(codes, minlength=len(keys)))
+        places = self._places
+        place_of = np.zeros(len(keys), np.int64)
+        place_of[occurring] = [places.setdefault(keys[code], len(places)) for code in occurring.tolist()]
+        at = place_of[codes]
+        size = len(places)
+        self._lines = _longer(self._lines, size) + np.bincount(at, minlength=size)
+        words = _longer(self._words.get(amount.scale, np.zeros((3, 0), np.int64)), size)
+        for number, word in enumerate((amount.minor & _WORD, amount.minor >> 24 & _WORD, amount.minor >> 48)):
+            if word.any():
+                words[number] += np.bincount(at, weights=word, minlength=size).astype(np.int64)
+        self._words[amount.scale] = words
+
+    def by_key(self) -> dict[_Key, OfMember]:
+        """Every key's lines and amount."""
+        nano = [0] * len(self._places)
+        for scale, words in self._words.items():
+            unit = 10 ** (MAX_SCALE - scale)
+            for at, (low, middle, high) in enumerate(words.T.tolist()):
+                nano[at] += (low + (middle << 24) + (high << 48)) * unit
+        return {
+            key: OfMember(lines, nano[at]) for (key, at), lines in zip(self._places.items(), self._lines.tolist(), strict=True)
+        }
+
+
+def _longer(table: NDArray[np.int64], size: int) -> NDArray[np.int64]:
+    """A table with so many columns: new ones are 0."""
+    return np.pad(table, [(0, 0)] * (table.ndim - 1) + [(0, size - table.shape[-1])])
 
 
 class Spread:
@@ -128,8 +177,8 @@ class Tally:
         self.nano = self.return_nano = 0
         self.amount_scale = self.quantity_scale = 0
         self.problems, self.repeated, self.identical, self.set_aside = Told(), Told(), Told(), Told()
-        self.by_day: dict[int, OfMember] = defaultdict(OfMember)
-        self.members: dict[str, dict[str, OfMember] | None] = {}
+        self._days: Sums[int] = Sums()
+        self._members: dict[str, Sums[str] | None] = {}
         self.returns: list[ReturnLine] = []
         self.figures = {"amount": Spread(), "quantity": Spread()}
 
@@ -152,16 +201,26 @@ class Tally:
             (self.set_aside, staged.set_aside),
         ):
             told.add(found)
-        for day, lines, minor in _by_code(staged.day, staged.amount):
-            self.by_day[day].lines += lines
-            self.by_day[day].nano += minor * nano
+        if len(staged):
+            first, last = int(staged.day.min()), int(staged.day.max())
+            self._days.add(range(first, last + 1), staged.day.astype(np.int64) - first, staged.amount)
         for name, (role, column) in staged.dimensions.items():
             if role != "order":
-                self._add_members(name, column, staged.amount, nano)
+                self._add_members(name, column, staged.amount)
         self._add_returns(staged, nano)
         self.figures["amount"].add(staged.amount)
         if staged.quantity is not None:
             self.figures["quantity"].add(staged.quantity)
+
+    @cached_property
+    def by_day(self) -> Mapping[int, OfMember]:
+        """Lines and net amount of each day that has lines, when all pieces are added."""
+        return self._days.by_key()
+
+    @cached_property
+    def members(self) -> Mapping[str, Mapping[str, OfMember] | None]:
+        """Per dimension, lines and net amount of its members; None of a dimension with too many of them."""
+        return {name: None if sums is None else sums.by_key() for name, sums in self._members.items()}
 
     @property
     def amount(self) -> str:
@@ -172,16 +231,13 @@ class Tally:
         """An amount at the file's scale."""
         return decimal_text(nano // 10 ** (MAX_SCALE - self.amount_scale), self.amount_scale)
 
-    def _add_members(self, name: str, column: TextColumn, amount: Numbers, nano: int) -> None:
-        known = self.members.setdefault(name, {})
+    def _add_members(self, name: str, column: TextColumn, amount: Numbers) -> None:
+        known = self._members.setdefault(name, Sums())
         if known is None:
             return
-        for code, lines, minor in _by_code(column.codes, amount):
-            each = known.setdefault(column.texts[code], OfMember())
-            each.lines += lines
-            each.nano += minor * nano
+        known.add(column.texts, column.codes.astype(np.int64), amount)
         if len(known) > MOST_MEMBERS:
-            self.members[name] = None
+            self._members[name] = None
 
     def _add_returns(self, staged: StagedLines, nano: int) -> None:
         order = next((column for role, column in staged.dimensions.values() if role == "order"), None)
@@ -198,24 +254,6 @@ class Tally:
                     int(staged.rows[at]),
                 )
             )
-
-
-def _by_code(codes: NDArray[np.int32] | NDArray[np.uint32], amount: Numbers) -> list[tuple[int, int, int]]:
-    """(code, lines, exact sum in minor units) of each code that occurs.
-
-    Sums are added in words of 24 bits, which a double holds exactly for more lines than any piece has.
-    """
-    if not len(codes):
-        return []
-    least = int(codes.min())
-    at = codes.astype(np.int64) - least
-    lines = np.bincount(at)
-    words = [(amount.minor & _WORD, 0), (amount.minor >> 24 & _WORD, 24), (amount.minor >> 48, 48)]
-    sums = [(np.bincount(at, weights=word), shift) for word, shift in words if word.any()]
-    return [
-        (code + least, int(lines[code]), sum(int(table[code]) << shift for table, shift in sums))
-        for code in np.flatnonzero(lines).tolist()
-    ]
 
 
 def _exact_sum(minor: NDArray[np.int64]) -> int:

@@ -16,12 +16,13 @@ from python_calamine import CalamineError, CalamineWorkbook, SheetVisibleEnum
 from lofty_abacus.ingest.mapping import Reading
 from lofty_abacus.ingest.numbers import float_text
 from lofty_abacus.ingest.problems import UnreadableFileError
+from lofty_abacus.ingest.sheet_pieces import Numbered, is_large, rows_in_pieces, sheet_inside
 from lofty_abacus.ingest.table import HEAD, FileTable, Record, TextTable, heading_of, table_of_records
 
 #: Unpacked bytes beyond which a workbook is refused before it is read.
 MOST_UNPACKED = 2 << 30
 PIECE_ROWS = 100_000
-#: A sheet's own mark of a hidden row. A sheet's name within the archive follows its place in the workbook in all common writers.
+#: A sheet's own mark of a hidden row.
 _HIDDEN_ROW = re.compile(rb'<row\b[^>]*\bhidden="(?:1|true)"')
 
 
@@ -35,13 +36,14 @@ def read_workbook(path: Path, name: str, reading: Reading | None = None) -> File
         if not names:
             raise UnreadableFileError(name, "it has no sheet.", "Choose another file.")
         chosen = reading.sheet if reading.sheet in names else names[0]
-        rows = _rows(path, chosen, path.stat().st_mtime_ns)
-        count = _hidden_rows(path, chosen)
+        inside = sheet_inside(path, chosen)
+        first = next(_pieces(path, chosen, inside), [])
+        count = _hidden_rows(path, inside)
     except (CalamineError, zipfile.BadZipFile, zlib.error, OSError, ValueError, EOFError, NotImplementedError) as error:
         raise UnreadableFileError(name, f"it is no workbook that can be read ({error}).", "Save it as XLSX or CSV.") from error
-    width = max((at for row in rows for at, value in enumerate(row, start=1) if value != ""), default=0)
-    heading = heading_of([_record(at, row, width) for at, row in enumerate(rows[:HEAD], start=1)], name, reading.heading_row)
-    if len(rows) <= heading.row:
+    width = max((_used(row) for _, row in first), default=0)
+    heading = heading_of([_record(at, row, width) for at, row in first[:HEAD]], name, reading.heading_row)
+    if not first or first[-1][0] <= heading.row:
         raise UnreadableFileError(name, "there is a heading row and nothing below it.", "Choose a file with lines.")
     notes = [*heading.notes]
     if hidden:
@@ -51,13 +53,20 @@ def read_workbook(path: Path, name: str, reading: Reading | None = None) -> File
     order = (chosen, *(each for each in names if each != chosen))
 
     def pieces() -> Iterator[TextTable]:
-        below = _rows(path, chosen, path.stat().st_mtime_ns)
-        for start in range(heading.row, len(below), PIECE_ROWS):
-            part = below[start : start + PIECE_ROWS]
-            records = [_record(at, row, width) for at, row in enumerate(part, start=start + 1)]
-            yield table_of_records(records, heading.headers, name)
+        for piece in _pieces(path, chosen, inside):
+            below = [_record(at, row, width) for at, row in piece if at > heading.row]
+            for start in range(0, len(below), PIECE_ROWS):
+                yield table_of_records(below[start : start + PIECE_ROWS], heading.headers, name)
 
     return FileTable(name, "workbook", heading.headers, pieces, sheets=order, notes=tuple(notes), bytes=path.stat().st_size)
+
+
+def _pieces(path: Path, sheet: str, inside: str | None) -> Iterator[list[Numbered]]:
+    """A sheet's rows: one piece where it is small, so that nothing is taken apart without need."""
+    if inside is not None and is_large(path, inside):
+        yield from rows_in_pieces(path, sheet, inside)
+    else:
+        yield list(enumerate(_rows(path, sheet, path.stat().st_mtime_ns), start=1))
 
 
 @lru_cache(maxsize=2)
@@ -77,17 +86,23 @@ def _sheets(path: Path) -> tuple[list[str], list[str]]:
 
 
 def _record(number: int, row: list[Any], width: int) -> Record:
-    """A row without the empty columns at the sheet's right end."""
-    return number, [cell_text(value) for value in row[:width]]
+    """A row as wide as the first rows are; a cell beyond that width stays, and is then a problem of its row."""
+    return number, [cell_text(value) for value in row[: max(width, _used(row))]] + [""] * (width - len(row))
 
 
-def _hidden_rows(path: Path, sheet: str) -> int:
+def _used(row: list[Any]) -> int:
+    """Cells of a row up to its last one that holds something."""
+    used = len(row)
+    while used and row[used - 1] == "":
+        used -= 1
+    return used
+
+
+def _hidden_rows(path: Path, inside: str | None) -> int:
     """How many rows of a sheet are hidden; 0 where the archive names its sheets in a manner of its own."""
-    names = [each.name for each in CalamineWorkbook.from_path(str(path)).sheets_metadata]
+    if inside is None:
+        return 0
     with zipfile.ZipFile(path) as archive:
-        inside = f"xl/worksheets/sheet{names.index(sheet) + 1}.xml"
-        if inside not in archive.namelist():
-            return 0
         count, rest = 0, b""
         with archive.open(inside) as file:
             while block := file.read(1 << 20):
