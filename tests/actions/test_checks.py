@@ -19,6 +19,7 @@ from lofty_abacus.actions.stage_files import correct_value, expect, leave_out, m
 from lofty_abacus.actions.stagings import Expected, Staging, discard_left_behind, waiting_stagings
 from lofty_abacus.ingest.mapping import Correction, Mapping, Merge, Reading
 from lofty_abacus.ingest.problems import MappingError
+from lofty_abacus.ingest.tally import SHOWN
 from tests.conftest import quiet
 
 Write = Callable[..., tuple[str, Path]]
@@ -143,6 +144,7 @@ def test_line_ids_that_are_posted_are_found_with_their_place(office: Office, led
     staging = staged(office, ledger, csv_file("b.csv", header, "2026-03-02,L2,Bo,2", "2026-03-03,L3,Cy,3"))
     found = finding(office, staging, "line_ids_posted")
     assert [(each.row, each.text, each.reason) for each in found.problems] == [(2, "L2", "is posted already (a.csv, row 3)")]
+    assert rows(office, staging, "line_ids_posted") == [2]
 
 
 def test_members_that_no_lookup_knows_are_listed_with_their_amount(office: Office, ledger: str, csv_file: Write) -> None:
@@ -158,6 +160,11 @@ def test_members_that_no_lookup_knows_are_listed_with_their_amount(office: Offic
     assert [(each.text, each.reason) for each in changes.problems] == [("P1", "was Clay, becomes Glaze")]
     leaves = finding(office, second, "lookup_leaves_out")
     assert [(each.key, each.lines, each.amount) for each in leaves.members] == [("P9", 2, "3.50")]
+    assert rows(office, second, "lookup_changes", "category") == [2]
+    posted = rows_of_finding(office, second.id, 0, "lookup_leaves_out", "category", "P9", 0, 50)
+    assert posted.total == 2 and [(each.row, each.fields) for each in posted.rows] == [
+        (4, ("s.csv", "2026-03-02", "sale", "1.00")), (3, ("s.csv", "2026-03-01", "sale", "2.50")),
+    ]  # fmt: skip
 
 
 def test_conflicts_of_a_lookup_are_resolved_by_decision_or_correction(office: Office, ledger: str, csv_file: Write) -> None:
@@ -170,6 +177,7 @@ def test_conflicts_of_a_lookup_are_resolved_by_decision_or_correction(office: Of
         map_file(office, staging.id, 0, mapping)
     found = finding(office, staging, "lookup_conflicts")
     assert [(each.row, each.reason) for each in found.problems] == [(4, "came before with other values, in row 2")]
+    assert rows(office, staging, "lookup_conflicts") == [2, 4], "the key's other row stands beside"
     assert not check_files(office, staging.id).ready
     map_file(office, staging.id, 0, replace(mapping, conflicts="last"))
     assert check_files(office, staging.id).ready
@@ -194,6 +202,15 @@ def test_returns_are_held_against_their_orders(office: Office, ledger: str, csv_
     assert [each.row for each in finding(office, staging, "returns_unmatched").problems] == [5, 6]
     assert rows(office, staging, "returns_unmatched") == [5, 6], "order C is sold in the same drop"
     assert check_files(office, staging.id).ready, "they are posted, and stay on their own day"
+
+
+def test_a_finding_opens_more_rows_than_it_lists(office: Office, ledger: str, csv_file: Write) -> None:
+    lines = [f"2026-03-{n % 28 + 1:02d},Z{n},P1,1" for n in range(SHOWN + 50)]
+    staging = staged(office, ledger, csv_file("returns.csv", "return date,order,product,amount", *lines))
+    found = finding(office, staging, "returns_unmatched")
+    assert (found.count, len(found.problems)) == (SHOWN + 50, SHOWN)
+    page = rows_of_finding(office, staging.id, 0, "returns_unmatched", "", None, SHOWN, 100)
+    assert (page.total, page.rows[0].row, len(page.rows)) == (SHOWN + 50, SHOWN + 2, 50)
 
 
 def test_the_sign_of_returns_is_asked_when_in_doubt(office: Office, ledger: str, csv_file: Write) -> None:

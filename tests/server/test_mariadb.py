@@ -3,6 +3,7 @@ from __future__ import annotations
 import os
 import signal
 import socket
+import subprocess
 from pathlib import Path
 
 import pymysql
@@ -76,3 +77,18 @@ def test_a_missing_program_is_named_with_its_package(monkeypatch: pytest.MonkeyP
     monkeypatch.setattr(mariadb.shutil, "which", lambda *_, **__: None)
     with pytest.raises(MissingProgramError, match="mariadb-server"):
         mariadb._program("mariadbd")
+
+
+def test_being_told_to_end_in_the_middle_of_the_start_leaves_nothing_running(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    launched: list[int] = []
+
+    def told_to_end(process: subprocess.Popen[bytes], *_: object) -> None:
+        launched.append(process.pid)
+        raise SystemExit(143)
+
+    monkeypatch.setattr(mariadb, "_wait", told_to_end)
+    with pytest.raises(SystemExit), mariadb.in_use(tmp_path / "mariadb"):
+        raise AssertionError("it never runs")
+    assert launched and not mariadb._is_ours(launched[0], tmp_path / "mariadb")

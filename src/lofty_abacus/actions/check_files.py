@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from lofty_abacus.actions.check_lines import Surroundings, check_lines, nano_of, rows_found
-from lofty_abacus.actions.check_lookup import check_lookup
-from lofty_abacus.actions.check_returns import check_returns
+from lofty_abacus.actions.check_lookup import check_lookup, lines_left_out, rows_of_lookup
+from lofty_abacus.actions.check_returns import check_returns, odd_returns
 from lofty_abacus.actions.checks import FileCheck, FindingCode, StagingCheck
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import LedgerRecord, Progress
@@ -21,11 +21,15 @@ from lofty_abacus.ingest.applying import Applying
 from lofty_abacus.ingest.lookups import stage_lookup
 from lofty_abacus.ingest.problems import MappingError, Problem, UnreadableFileError
 from lofty_abacus.ingest.staged import StagedLookup
+from lofty_abacus.ingest.table import FileTable
+
+#: What is shown of a posted line.
+POSTED_HEADERS = ("file", "day", "sale or return", "amount")
 
 
 @dataclass(frozen=True)
 class RowsPage:
-    """Some rows of a file as they stand in it. total: how many there are in all."""
+    """Some rows of a file as they stand in it, or posted lines. total: how many there are in all."""
 
     total: int
     offset: int
@@ -81,19 +85,26 @@ def rows_of_finding(
     """
     staging = staging_of(office, number)
     record = office.books.ledger(staging.ledger)
+    staged = file_in(staging, file)
+    if staged.mapping is not None and staged.mapping.kind == "lookup":
+        table = table_of(office, staging, file)
+        lookup = lookup_of_file(office, staging, file)
+        if code == "lookup_leaves_out":
+            return _posted_page(office, staging.ledger, lookup.of, member or "", offset, limit)
+        return _page(table, rows_of_lookup(office, record.id, table, lookup, code, about), offset, limit)
     lines = lines_of_file(office, staging, file)
     if member is not None:
         wanted = _rows_of_member(lines, about, member)
     elif code.startswith("returns_") and code != "returns_sign":
         # Orders may be sold in another file of the same drop.
-        read = [_read(office, staging, at, no_progress) for at in range(len(staging.files))]
-        found = _returns(office, record, read).get(file, ())
-        wanted = np.array([each.row for one in found if one.code == code for each in one.problems], np.int64)
+        read = {at: _read(office, staging, at, no_progress) for at in range(len(staging.files))}
+        of_lines = {at: each for at, each in read.items() if isinstance(each, LinesOfFile)}
+        odd = dict(zip(of_lines, odd_returns(office, record.id, list(of_lines.values())), strict=True))
+        wanted = np.array([each.row for each, _ in odd[file].get(code, [])], np.int64)
     else:
         around = Surroundings(record, record.today(office.now()), {})
-        wanted = rows_found(lines, code, around)
-    wanted = np.unique(wanted)
-    return RowsPage(len(wanted), offset, lines.table.headers, tuple(_rows(lines, wanted[offset : offset + limit])))
+        wanted = rows_found(office, lines, code, around)
+    return _page(lines.table, wanted, offset, limit)
 
 
 def problems_of_file(office: Office, number: str, file: int) -> list[Problem]:
@@ -140,12 +151,25 @@ def _rows_of_member(lines: LinesOfFile, dimension: str, member: str) -> np.ndarr
     return np.concatenate(found) if found else np.empty(0, np.int64)
 
 
-def _rows(lines: LinesOfFile, wanted: np.ndarray) -> list[SampleRow]:
+def _page(table: FileTable, wanted: np.ndarray, offset: int, limit: int) -> RowsPage:
+    wanted = np.unique(wanted)
+    return RowsPage(len(wanted), offset, table.headers, tuple(_rows(table, wanted[offset : offset + limit])))
+
+
+def _posted_page(office: Office, ledger: str, dimension: str, member: str, offset: int, limit: int) -> RowsPage:
+    """Posted lines, where a finding is about what is posted."""
+    record, ids = lines_left_out(office, ledger, dimension, member)
+    lines = office.books.read_lines(record.id, ids[offset : offset + limit])
+    rows = tuple(SampleRow(each.row, (each.file, each.day.isoformat(), each.side, each.amount)) for each in lines)
+    return RowsPage(len(ids), offset, POSTED_HEADERS, rows)
+
+
+def _rows(table: FileTable, wanted: np.ndarray) -> list[SampleRow]:
     found: list[SampleRow] = []
     if not len(wanted):
         return found
-    wide = {each.row: each for piece in lines.table.pieces() for each in piece.problems} if len(wanted) else {}
-    for piece in lines.table.pieces():
+    wide = {each.row: each for piece in table.pieces() for each in piece.problems}
+    for piece in table.pieces():
         for at in np.flatnonzero(np.isin(piece.rows, wanted)).tolist():
             found.append(SampleRow(int(piece.rows[at]), tuple(piece.fields(at))))
         if len(piece) and piece.rows[-1] >= wanted[-1]:

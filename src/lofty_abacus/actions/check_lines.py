@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from itertools import pairwise
@@ -71,7 +71,7 @@ def check_lines(office: Office, around: Surroundings, staged: StagedFile, lines:
     )
 
 
-def rows_found(lines: LinesOfFile, code: FindingCode, around: Surroundings) -> NDArray[np.int64]:
+def rows_found(office: Office, lines: LinesOfFile, code: FindingCode, around: Surroundings) -> NDArray[np.int64]:
     """Rows of the file that a finding about rows is about; those about members and orders are found by their columns."""
     tally = lines.tally
     told = {
@@ -82,6 +82,8 @@ def rows_found(lines: LinesOfFile, code: FindingCode, around: Surroundings) -> N
     }
     if code in told:
         return np.array(told[code].rows, np.int64)
+    if code == "line_ids_posted":
+        return np.array([row for row, _, _ in _posted_again(office, around, lines)], np.int64)
     first, last = _bounds(lines.mapping.covers_from, lines.mapping.covers_through)
     found = [np.empty(0, np.int64)]
     for piece in lines.pieces():
@@ -132,20 +134,25 @@ def _of_posted_ids(office: Office, around: Surroundings, lines: LinesOfFile) -> 
     """Line ids that count already: shown, since replacing what they came with is the way to post them."""
     if not lines.mapping.with_role("line") or not around.record.version:
         return []
-    count = 0
-    problems: list[Problem] = []
+    again = list(_posted_again(office, around, lines))
+    problems = tuple(
+        Problem(lines.table.file, row, "", text, f"is posted already ({file}, row {at})")
+        for row, text, (file, at) in again[:SHOWN]
+    )
+    return [Finding("line_ids_posted", "look", len(again), problems=problems)] if again else []
+
+
+def _posted_again(office: Office, around: Surroundings, lines: LinesOfFile) -> Iterator[tuple[int, str, tuple[str, int]]]:
+    """(row, line id, (file, row) where it stands) of lines whose id counts already."""
     for piece in lines.pieces():
         assert piece.line_ids is not None, "the mapping names the line ids"
         posted = office.books.line_ids_posted(around.record.id, [text for text in piece.line_ids.texts if text])
         if not posted:
             continue
         again = np.array([text in posted for text in piece.line_ids.texts], bool)[piece.line_ids.codes]
-        count += int(again.sum())
-        for at in np.flatnonzero(again)[: SHOWN - len(problems)].tolist():
+        for at in np.flatnonzero(again).tolist():
             text = piece.line_ids.text(at)
-            file, row = posted[text]
-            problems.append(Problem(piece.file, int(piece.rows[at]), "", text, f"is posted already ({file}, row {row})"))
-    return [Finding("line_ids_posted", "look", count, problems=tuple(problems))] if count else []
+            yield int(piece.rows[at]), text, posted[text]
 
 
 def _of_days(tally: Tally, around: Surroundings, covers_from: str | None, covers_through: str | None) -> list[Finding]:

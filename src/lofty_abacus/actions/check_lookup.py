@@ -2,17 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
 
-from lofty_abacus.actions.checks import FileCheck, Finding, MemberFound
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.actions.checks import FileCheck, Finding, FindingCode, MemberFound
 from lofty_abacus.actions.ports import Office
+from lofty_abacus.actions.records import LedgerRecord
 from lofty_abacus.core.errors import QuestionError
-from lofty_abacus.core.grouping.request import TotalsRequest
+from lofty_abacus.core.grouping.request import LinesRequest, MemberFilter, TotalsRequest
 from lofty_abacus.core.measures.sums import LineSum
 from lofty_abacus.core.money import decimal_text
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
+from lofty_abacus.ingest.figures import column_of
 from lofty_abacus.ingest.problems import Problem
-from lofty_abacus.ingest.staged import StagedLookup
+from lofty_abacus.ingest.staged import LookupEntry, StagedLookup
+from lofty_abacus.ingest.table import FileTable
 from lofty_abacus.ingest.tally import SHOWN
 
 _LINES, _NET = LineSum("lines", "all"), LineSum("amount", "all")
@@ -56,9 +63,9 @@ def _changes(office: Office, ledger_id: int, staged: StagedLookup) -> list[Findi
     """Keys that get another member of a level for all days: their history is rewritten, unless they hold from a day on."""
     posted = office.books.mapped_keys(ledger_id, staged.of)
     found = []
-    for level, entries in staged.entries.items():
+    for level in staged.entries:
         known = posted.get(level, {})
-        changed = [each for each in entries if each.valid_from is None and each.key in known and known[each.key] != each.member]
+        changed = _changed(staged, level, known)
         if changed:
             problems = tuple(
                 Problem(
@@ -68,6 +75,42 @@ def _changes(office: Office, ledger_id: int, staged: StagedLookup) -> list[Findi
             )
             found.append(Finding("lookup_changes", "look", len(changed), about=level, problems=problems))
     return found
+
+
+def _changed(staged: StagedLookup, level: str, known: Mapping[str, str | None]) -> list[LookupEntry]:
+    """Entries of a level, for all days, that give a known key another member."""
+    return [
+        each for each in staged.entries[level] if each.valid_from is None and each.key in known and known[each.key] != each.member
+    ]
+
+
+def rows_of_lookup(
+    office: Office, ledger_id: int, table: FileTable, staged: StagedLookup, code: FindingCode, about: str
+) -> NDArray[np.int64]:
+    """Rows of a lookup file that a finding is about: of a conflict all rows of its key."""
+    if code == "unreadable":
+        return np.array([each.row for each in staged.problems], np.int64)
+    if code == "lookup_conflicts":
+        keys = {each.text for each in staged.conflicts}
+    else:
+        posted = office.books.mapped_keys(ledger_id, staged.of)
+        keys = {each.key for each in _changed(staged, about, posted.get(about, {}))}
+    use = staged.mapping.with_role("key")
+    assert use is not None, "the mapping was checked"
+    found = []
+    for piece in table.pieces():
+        column = column_of(piece, use)
+        wanted = np.array([text.strip() in keys for text in column.texts], bool)
+        found.append(piece.rows[wanted[column.codes]])
+    return np.concatenate(found)
+
+
+def lines_left_out(office: Office, ledger: str, dimension: str, member: str) -> tuple[LedgerRecord, list[int]]:
+    """Ids of the posted lines of a member that a lookup leaves out, latest first."""
+    book = office.books.opened(ledger)
+    code = book.source.members(dimension).codes.get(member)
+    filters = (MemberFilter(dimension, frozenset(() if code is None else (code,))),)
+    return book.record, book.source.lines(LinesRequest(_EVER, filters, "all")).ids[::-1].tolist()
 
 
 def _left_out(office: Office, ledger: str, ledger_id: int, staged: StagedLookup) -> list[Finding]:

@@ -30,9 +30,16 @@ class _Sold:
 
 
 _Place = tuple[str, str]
+#: Returns of a file that a finding is about, each with what is odd about it.
+OddReturns = dict[FindingCode, list[tuple[ReturnLine, str]]]
 
 
 def check_returns(office: Office, ledger_id: int, files: Sequence[LinesOfFile]) -> list[list[Finding]]:
+    """Per file, findings about its odd returns."""
+    return [_findings(lines, odd) for lines, odd in zip(files, odd_returns(office, ledger_id, files), strict=True)]
+
+
+def odd_returns(office: Office, ledger_id: int, files: Sequence[LinesOfFile]) -> list[OddReturns]:
     """Per file, its returns whose order is not known, that are dated before their sale, or larger than what is left of it.
 
     A return that names its product is held against that product of its order; where the order has no such line, against all
@@ -40,7 +47,7 @@ def check_returns(office: Office, ledger_id: int, files: Sequence[LinesOfFile]) 
     """
     wanted = {each.order for lines in files for each in lines.tally.returns if each.order}
     if not any(lines.tally.returns for lines in files):
-        return [[] for _ in files]
+        return [{} for _ in files]
     sold = _posted(office, ledger_id, sorted(wanted))
     for lines in files:
         _add_staged(sold, lines, wanted)
@@ -73,8 +80,8 @@ def _add_staged(sold: dict[_Place, _Sold], lines: LinesOfFile, wanted: set[str])
                 each.sold += amount
 
 
-def _of_file(lines: LinesOfFile, sold: dict[_Place, _Sold]) -> list[Finding]:
-    found: dict[FindingCode, list[tuple[ReturnLine, str]]] = defaultdict(list)
+def _of_file(lines: LinesOfFile, sold: dict[_Place, _Sold]) -> OddReturns:
+    found: OddReturns = defaultdict(list)
     back: dict[_Place, int] = defaultdict(int)
     for each in lines.tally.returns:
         place = (each.order, each.product) if (each.order, each.product) in sold else (each.order, "")
@@ -89,6 +96,10 @@ def _of_file(lines: LinesOfFile, sold: dict[_Place, _Sold]) -> list[Finding]:
         if of.returned + back[place] > of.sold:
             whole = lines.tally.text(of.sold)
             found["returns_large"].append((each, f"its order sold {whole}, and more than that came back"))
+    return found
+
+
+def _findings(lines: LinesOfFile, odd: OddReturns) -> list[Finding]:
     return [
         Finding(
             code,
@@ -100,5 +111,5 @@ def _of_file(lines: LinesOfFile, sold: dict[_Place, _Sold]) -> list[Finding]:
                 for each, why in entries[:SHOWN]
             ),
         )
-        for code, entries in found.items()
+        for code, entries in odd.items()
     ]

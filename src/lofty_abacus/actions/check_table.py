@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
+from lofty_abacus.actions.answer_statement import other_ledgers
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import AddedUp, CodeFilter
 from lofty_abacus.core.answer.answer import sum_text
@@ -12,7 +13,7 @@ from lofty_abacus.core.answer.answering import evaluated
 from lofty_abacus.core.answer.evaluation import TOTAL
 from lofty_abacus.core.answer.resolve import Resolved, resolve
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
-from lofty_abacus.core.measures.table import MEASURES, Measure
+from lofty_abacus.core.measures.table import Measure
 from lofty_abacus.core.statement.statement import Statement
 
 
@@ -48,19 +49,20 @@ def check_table(office: Office, ledger: str, statement: Statement) -> TableCheck
     Raises QuestionError, NotFoundError, RecordsError.
     """
     book = office.books.opened(ledger)
-    resolved = resolve(statement, book.facts, book.source, book.record.today(office.now()))
+    resolved = resolve(statement, book.facts, book.source, book.record.today(office.now()), other_ledgers(office, statement))
     evaluation = evaluated(resolved, 0)
-    measures = [MEASURES[shown.measure] for shown in statement.measures if MEASURES[shown.measure].bottom is None]
+    every = dict.fromkeys(metric.measure for metric in resolved.metrics)
+    measures = [each for each in every if each.bottom is None and each.formula is None]
     not_checked: tuple[str, ...] = ()
     if statement.returns == "sale_day":
         # The database adds lines up on their own days: only figures of sale lines can be held against it.
-        every, measures = measures, [each for each in measures if _reads_sales(each)]
-        not_checked = tuple(each.name for each in every if each not in measures)
+        not_checked = tuple(each.name for each in measures if not _reads_sales(each))
+        measures = [each for each in measures if _reads_sales(each)]
     filters = _code_filters(resolved)
     roles = _roles(resolved, measures)
     totals, lines = [], 0
-    for at, window in enumerate(resolved.windows):
-        if window.reason is not None:
+    for at, window in enumerate(resolved.slots[0].windows):
+        if window.reason is not None or resolved.plan_of(at) is not None:
             continue
         added = office.books.added_up(book.record.id, window.counted, filters, roles)
         lines = sum(added.lines.values()) if at == 0 else lines

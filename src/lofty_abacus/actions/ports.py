@@ -26,6 +26,7 @@ from lofty_abacus.actions.records import (
     Posting,
     Progress,
     ReadLine,
+    SavedStatement,
     VersionRecord,
 )
 from lofty_abacus.core.grouping.source import ColumnsSource
@@ -110,6 +111,18 @@ class Books(Protocol):
 
     def forget_mapping(self, ledger_id: int, shape: str) -> bool:
         """Let no file take a mapping by itself any more; False where none is kept for the shape."""
+        ...
+
+    def saved_statements(self, ledger_id: int) -> list[SavedStatement]:
+        """A ledger's statements by folder and name."""
+        ...
+
+    def save_statement(self, ledger_id: int, saved: SavedStatement) -> None:
+        """Keep a statement under its name, in place of the one before."""
+        ...
+
+    def forget_statement(self, ledger_id: int, name: str) -> bool:
+        """Keep a statement no more; False where there is none of that name."""
         ...
 
     def post(

@@ -2,15 +2,29 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from decimal import Decimal
+from typing import Any, Literal
 
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.actions.answer_statement import other_ledgers
+from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import ReadLine
-from lofty_abacus.core.proof.proof import Proof
-from lofty_abacus.core.proof.proving import lines_behind, prove
+from lofty_abacus.core.proof.proof import DayFigure, Proof
+from lofty_abacus.core.proof.proving import days_behind, lines_behind, prove
 from lofty_abacus.core.statement.statement import Statement
+from lofty_abacus.export.harmless import harmless
 
 MOST_LINES = 500
+#: Lines up to which they are searched and sorted: half a second of reading.
+MOST_SORTED = 50_000
+PIECE = 5_000
+LineIds = NDArray[np.integer[Any]]
+LineSort = Literal["day", "amount", "order", "product", "source"]
 
 Path = tuple[str | None, ...]
 
@@ -24,18 +38,94 @@ class LinesPage:
     lines: tuple[ReadLine, ...]
 
 
-def prove_number(office: Office, ledger: str, statement: Statement, path: Path, column: str) -> Proof:
-    """The evidence for one cell. Raises QuestionError, NotFoundError, RecordsError."""
+def prove_number(office: Office, ledger: str, statement: Statement, path: Path, column: str, *, rest: bool = False) -> Proof:
+    """The evidence for one cell; rest: of 'the others' under a row. Raises QuestionError, NotFoundError, RecordsError."""
     book = office.books.opened(ledger)
-    return prove(statement, book.facts, book.source, book.record.today(office.now()), path, column)
+    today, others = book.record.today(office.now()), other_ledgers(office, statement)
+    return prove(statement, book.facts, book.source, today, path, column, rest=rest, others=others)
+
+
+def days_of_number(
+    office: Office, ledger: str, statement: Statement, path: Path, column: str, *, rest: bool = False
+) -> tuple[tuple[DayFigure, ...], ...]:
+    """Per operand of a cell its days. Raises QuestionError, NotFoundError, RecordsError."""
+    book = office.books.opened(ledger)
+    today, others = book.record.today(office.now()), other_ledgers(office, statement)
+    return days_behind(statement, book.facts, book.source, today, path, column, rest=rest, others=others)
 
 
 def lines_of_number(
-    office: Office, ledger: str, statement: Statement, path: Path, column: str, operand: int, offset: int, limit: int
+    office: Office,
+    ledger: str,
+    statement: Statement,
+    path: Path,
+    column: str,
+    operand: int,
+    offset: int,
+    limit: int,
+    *,
+    rest: bool = False,
+    search: str = "",
+    sort: LineSort = "day",
+    descending: bool = True,
 ) -> LinesPage:
-    """The lines of one operand of a cell. Raises QuestionError, NotFoundError, RecordsError."""
+    """The lines of one operand of a cell, those that hold a text, in some order.
+
+    Raises QuestionError, NotFoundError, RecordsError; RefusedError for more lines than are searched or sorted.
+    """
+    read, ids = _lines_of(office, ledger, statement, path, column, operand, rest=rest)
+    if sort == "day" and not search.strip():
+        page = (ids[::-1] if descending else ids)[offset : offset + min(limit, MOST_LINES)]
+        return LinesPage(len(ids), offset, tuple(read(page)))
+    if len(ids) > MOST_SORTED:
+        raise RefusedError(
+            f"This number is made of {len(ids):,} lines; up to {MOST_SORTED:,} are searched and sorted. "
+            "Take a number further down, or save the lines as a file."
+        )
+    wanted = search.strip().casefold()
+    found = [line for line in read(ids) if not wanted or any(wanted in text.casefold() for text in _texts(line))]
+    found.sort(key=_ORDER[sort], reverse=descending)
+    return LinesPage(len(found), offset, tuple(found[offset : offset + min(limit, MOST_LINES)]))
+
+
+def records_of_number(
+    office: Office, ledger: str, statement: Statement, path: Path, column: str, operand: int, *, rest: bool = False
+) -> Iterator[list[object]]:
+    """All lines of one operand of a cell as records for a file, the latest day first and the headings before them.
+
+    Read piece by piece. Raises QuestionError, NotFoundError, RecordsError.
+    """
+    read, ids = _lines_of(office, ledger, statement, path, column, operand, rest=rest)
+    names = list(read(ids[:1])[0].members) if len(ids) else []
+    yield ["day", "side", *names, "quantity", "amount", "cost", "line id", "file", "row", "batch"]
+    for start in range(0, len(ids), PIECE):
+        for line in read(ids[::-1][start : start + PIECE]):
+            members = [harmless(line.members.get(name, "")) for name in names]
+            numbers = [line.quantity or "", line.amount, line.cost or ""]
+            source = [harmless(line.line_ref or ""), harmless(line.file), line.row, line.batch]
+            yield [line.day.isoformat(), line.side, *members, *numbers, *source]
+
+
+def _lines_of(
+    office: Office, ledger: str, statement: Statement, path: Path, column: str, operand: int, *, rest: bool
+) -> tuple[Callable[[LineIds], list[ReadLine]], LineIds]:
+    """(what reads lines by id, the ids by day)."""
     book = office.books.opened(ledger)
-    ids = lines_behind(statement, book.facts, book.source, book.record.today(office.now()), path, column, operand).ids[::-1]
-    page = ids[offset : offset + min(limit, MOST_LINES)]
-    lines = office.books.read_lines(book.record.id, [int(each) for each in page])
-    return LinesPage(len(ids), offset, tuple(lines))
+    today, others = book.record.today(office.now()), other_ledgers(office, statement)
+    found = lines_behind(statement, book.facts, book.source, today, path, column, operand, rest=rest, others=others)
+    posted_in = office.books.ledger(found.ledger).id if found.ledger else book.record.id
+    return lambda ids: list(office.books.read_lines(posted_in, ids.tolist())), found.ids
+
+
+def _texts(line: ReadLine) -> list[str]:
+    shown = [line.day.isoformat(), line.amount, line.file, line.line_ref or "", *line.members.values(), *line.keys.values()]
+    return [text for text in shown if text]
+
+
+_ORDER: dict[LineSort, Callable[[ReadLine], tuple[object, ...]]] = {
+    "day": lambda line: (line.day, line.id),
+    "amount": lambda line: (Decimal(line.amount), line.day, line.id),
+    "order": lambda line: (line.members.get("order", ""), line.day, line.id),
+    "product": lambda line: (line.members.get("product", ""), line.day, line.id),
+    "source": lambda line: (line.file, line.row),
+}

@@ -10,7 +10,9 @@ from typing import Literal
 from zoneinfo import ZoneInfo
 
 from lofty_abacus.core.calendar.settings import CalendarSettings
+from lofty_abacus.core.statement.statement import Opened, Statement
 from lofty_abacus.core.windows.as_of import AsOfPolicy, LastPostedDay
+from lofty_abacus.export.layout import Layout
 from lofty_abacus.ingest.mapping import LineGrain, Mapping
 from lofty_abacus.ingest.staged import StagedLines, StagedLookup
 
@@ -232,6 +234,35 @@ class ReadLine:
     batch: int
     members: dict[str, str]
     keys: dict[str, str]
+
+
+@dataclass(frozen=True)
+class EarlierStatement:
+    """What a saved statement was before it was saved again."""
+
+    statement: Statement
+    opened: Opened
+    layout: Layout
+    saved_by: str
+    saved_at: datetime
+
+
+@dataclass(frozen=True)
+class SavedStatement:
+    """A statement under a name, with the rows that are open; saved_at: None of one that is offered, not saved.
+
+    earlier: what was kept under the name before, the latest first.
+    """
+
+    name: str
+    statement: Statement
+    opened: Opened = Opened()
+    folder: str = ""
+    description: str = ""
+    layout: Layout = field(default_factory=Layout)
+    saved_by: str = ""
+    saved_at: datetime | None = None
+    earlier: tuple[EarlierStatement, ...] = ()
 
 
 @dataclass(frozen=True)

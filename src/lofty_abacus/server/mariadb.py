@@ -13,7 +13,7 @@ import subprocess
 import tempfile
 import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -61,17 +61,16 @@ def in_use(folder: Path, say: Callable[[str], None] = lambda _: None) -> Iterato
     prepare_folder(folder)
     with (folder / "users.lock").open("w") as lock:
         fcntl.flock(lock, fcntl.LOCK_SH)
-        running = start(folder, say)
         try:
-            yield running
+            yield start(folder, say)
         finally:
+            # Whatever runs on the folder by now: being told to end in the middle of the start must not leave it behind.
             try:
                 fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
             except BlockingIOError:
                 say("MariaDB stays: another command uses it")
             else:
-                say("Stopping MariaDB")
-                stop(folder, running)
+                stop(folder, say)
 
 
 def _start(folder: Path, say: Callable[[str], None]) -> Running:
@@ -95,24 +94,26 @@ def _start(folder: Path, say: Callable[[str], None]) -> Running:
             if "port" not in _last_words(folder).lower():
                 break
             continue
-        (folder / "running.json").write_text(json.dumps({"pid": process.pid, "port": port}))
+        making = folder / "running.making"
+        making.write_text(json.dumps({"pid": process.pid, "port": port}))
+        making.rename(folder / "running.json")
         (folder / "first-words.sql").unlink(missing_ok=True)
         return Running(port, password, process.pid, adopted=False)
     raise NoStartError(f"{failure} Its last words: {_last_words(folder)}")
 
 
-def stop(folder: Path, running: Running) -> None:
-    """Stop MariaDB in good order and wait until it has ended. Raises NoStartError if it does not end."""
-    try:
-        os.kill(running.pid, signal.SIGTERM)
-    except ProcessLookupError:
-        return
-    until = time.monotonic() + STOP_SECONDS
-    while _is_ours(running.pid, folder):
-        if time.monotonic() > until:
-            raise NoStartError(f"MariaDB (process {running.pid}) does not stop: stop it by hand.")
-        time.sleep(0.05)
-    _reap(running.pid)
+def stop(folder: Path, say: Callable[[str], None] = lambda _: None) -> None:
+    """Stop the MariaDB of a folder in good order, if one runs. Raises NoStartError if it does not end."""
+    for pid in [int(each.name) for each in Path("/proc").iterdir() if each.name.isdigit() and _is_ours(int(each.name), folder)]:
+        say("Stopping MariaDB")
+        with suppress(ProcessLookupError):
+            os.kill(pid, signal.SIGTERM)
+        until = time.monotonic() + STOP_SECONDS
+        while _is_ours(pid, folder):
+            if time.monotonic() > until:
+                raise NoStartError(f"MariaDB (process {pid}) does not stop: stop it by hand.")
+            time.sleep(0.05)
+        _reap(pid)
     (folder / "running.json").unlink(missing_ok=True)
 
 

@@ -28,11 +28,12 @@ from lofty_abacus.actions.records import (
     Posting,
     Progress,
     ReadLine,
+    SavedStatement,
     VersionRecord,
 )
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.windows.ranges import DaySet
-from lofty_abacus.store import correcting, intake_reads, ledgers, lines_read, mappings, months, posting, withdrawing
+from lofty_abacus.store import correcting, intake_reads, ledgers, lines_read, mappings, months, posting, statements, withdrawing
 from lofty_abacus.store.columns_cache import ColumnsCache
 from lofty_abacus.store.engine import connect, transaction
 from lofty_abacus.store.migrating import migrate
@@ -128,6 +129,20 @@ class MariaDbBooks:
         """Let no file take a mapping by itself any more; False where none is kept for the shape."""
         with transaction(self.engine) as connection:
             return mappings.forget_mapping(connection, ledger_id, shape)
+
+    def saved_statements(self, ledger_id: int) -> list[SavedStatement]:
+        """A ledger's statements by folder and name."""
+        return statements.saved_statements(self.engine, ledger_id)
+
+    def save_statement(self, ledger_id: int, saved: SavedStatement) -> None:
+        """Keep a statement under its name, in place of the one before."""
+        with transaction(self.engine) as connection:
+            statements.save_statement(connection, ledger_id, saved)
+
+    def forget_statement(self, ledger_id: int, name: str) -> bool:
+        """Keep a statement no more; False where there is none of that name."""
+        with transaction(self.engine) as connection:
+            return statements.forget_statement(connection, ledger_id, name)
 
     def post(
         self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, placing: Placing, by: str

@@ -26,7 +26,7 @@ from lofty_abacus.store.members import member_count
 from lofty_abacus.store.tables import ledger
 from lofty_abacus.store.versions import held_at
 
-FORM = 3
+FORM = 4
 
 
 @dataclass(frozen=True)
@@ -82,13 +82,26 @@ def build(engine: Engine, url: str, ledger_id: int, version: int, folder: Path) 
         roles=roles,
         checksums={name: checksum(values) for name, values in columns.items()},
     )
-    _write(folder, columns, manifest)
+    write_columns(folder, columns, manifest)
     return manifest
 
 
 def checksum(values: NDArray[Any]) -> int:
     """CRC-32 of a column's bytes."""
     return zlib.crc32(np.ascontiguousarray(values).view(np.uint8).data) if len(values) else 0
+
+
+def checksum_of(path: Path) -> int:
+    """The same of a column's file, read piece by piece: what is mapped stays out of memory until it is asked for."""
+    mapped = np.load(path, mmap_mode="r")
+    if not mapped.size:
+        return 0
+    found = 0
+    with path.open("rb") as file:
+        file.seek(mapped.offset)
+        while piece := file.read(1 << 20):
+            found = zlib.crc32(piece, found)
+    return found
 
 
 @dataclass(frozen=True)
@@ -143,12 +156,12 @@ def _sorted_columns(
         "day": (days - first_day).astype(np.uint16),
         "side": read["side"][at].astype(np.uint8),
         "amount": read["amount"][at],
-        "line_id": read["id"][at].astype(np.uint64),
+        "line_id": read["id"][at].astype(np.uint32 if len(days) and int(read["id"].max()) < 1 << 32 else np.uint64),
     }
     for name in ("quantity", "cost"):
         missing = read[f"{name}_missing"][at].astype(np.uint8)
         if not missing.all():
-            columns[name] = read[name][at]
+            columns[name] = narrowed(read[name][at]) if name == "quantity" else read[name][at]
             if missing.any():
                 columns[f"{name}_missing"] = missing
     for name in names:
@@ -156,7 +169,14 @@ def _sorted_columns(
     return columns, first_day
 
 
-def _write(folder: Path, columns: dict[str, NDArray[Any]], manifest: Manifest) -> None:
+def narrowed(values: NDArray[np.int64]) -> NDArray[np.int32] | NDArray[np.int64]:
+    """Figures in 32 bits where all of them fit: quantities are small, and half the bytes are read."""
+    fits = not len(values) or max(abs(int(values.min())), abs(int(values.max()))) < 1 << 31
+    return values.astype(np.int32) if fits else values
+
+
+def write_columns(folder: Path, columns: dict[str, NDArray[Any]], manifest: Manifest) -> None:
+    """Write columns and their manifest; the folder appears whole."""
     making = folder.with_name(f"{folder.name}.making-{os.getpid()}")
     shutil.rmtree(making, ignore_errors=True)
     making.mkdir(parents=True)

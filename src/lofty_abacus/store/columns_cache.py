@@ -6,6 +6,7 @@ import json
 import logging
 import shutil
 from collections import OrderedDict
+from collections.abc import Callable
 from pathlib import Path
 from threading import Lock
 from typing import Any
@@ -16,7 +17,7 @@ from sqlalchemy import Engine
 from lofty_abacus.actions.errors import RecordsError
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members
-from lofty_abacus.store.columns_build import FORM, Control, Manifest, build, checksum, posted_control
+from lofty_abacus.store.columns_build import FORM, Control, Manifest, build, checksum_of, posted_control
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.members import members_of
 
@@ -51,11 +52,11 @@ class ColumnsCache:
     def _opened(self, ledger_id: int, control: Control) -> ColumnsSource:
         home = self._folder / f"ledger-{ledger_id}"
         folder = home / f"version-{control.version}"
-        manifest = _verified(folder, control)
+        manifest = verified(folder, control)
         if manifest is None:
             _log.info("building the columns of ledger %s, version %s", ledger_id, control.version)
             built = build(self._engine, self._url, ledger_id, control.version, folder)
-            manifest = _verified(folder, control)
+            manifest = verified(folder, control)
             if manifest is None:
                 raise RecordsError(
                     f"The lines of ledger {ledger_id} do not agree with its batches: {built.rows} lines of"
@@ -63,36 +64,7 @@ class ColumnsCache:
                 )
             for old in sorted(home.iterdir(), key=lambda each: each.stat().st_mtime)[:-MOST_KEPT]:
                 shutil.rmtree(old, ignore_errors=True)
-        return ColumnsSource(self._columns(folder, manifest))
-
-    def _columns(self, folder: Path, manifest: Manifest) -> LineColumns:
-        return LineColumns(
-            first_day=manifest.first_day,
-            day=_mapped(folder, "day"),
-            side=_mapped(folder, "side"),
-            amount=_mapped(folder, "amount"),
-            quantity=_mapped_if(folder, "quantity", manifest),
-            cost=_mapped_if(folder, "cost", manifest),
-            quantity_missing=_mapped_if(folder, "quantity_missing", manifest),
-            cost_missing=_mapped_if(folder, "cost_missing", manifest),
-            line_id=_mapped(folder, "line_id"),
-            dimensions={
-                name: DimensionColumn(_mapped(folder, f"code-{name}"), self._members(name, manifest))
-                for name in manifest.sizes
-                if name not in manifest.of
-            },
-            levels={
-                name: Level(
-                    of,
-                    _mapped(folder, f"level-{name}"),
-                    self._members(name, manifest),
-                    _mapped_if(folder, f"lines-{name}", manifest),
-                    _mapped_if(folder, f"changes-{name}", manifest),
-                )
-                for name, of in manifest.of.items()
-            },
-            roles=manifest.roles,
-        )
+        return ColumnsSource(mapped_columns(folder, manifest, lambda name: self._members(name, manifest)))
 
     def _members(self, name: str, manifest: Manifest) -> Members:
         size, number = manifest.sizes[name], manifest.ids[name]
@@ -104,7 +76,38 @@ class ColumnsCache:
         return Members(size, load)
 
 
-def _verified(folder: Path, control: Control) -> Manifest | None:
+def mapped_columns(folder: Path, manifest: Manifest, members: Callable[[str], Members]) -> LineColumns:
+    """The columns of a folder, mapped: nothing is read until it is asked for."""
+    return LineColumns(
+        first_day=manifest.first_day,
+        day=_mapped(folder, "day"),
+        side=_mapped(folder, "side"),
+        amount=_mapped(folder, "amount"),
+        quantity=_mapped_if(folder, "quantity", manifest),
+        cost=_mapped_if(folder, "cost", manifest),
+        quantity_missing=_mapped_if(folder, "quantity_missing", manifest),
+        cost_missing=_mapped_if(folder, "cost_missing", manifest),
+        line_id=_mapped(folder, "line_id"),
+        dimensions={
+            name: DimensionColumn(_mapped(folder, f"code-{name}"), members(name))
+            for name in manifest.sizes
+            if name not in manifest.of
+        },
+        levels={
+            name: Level(
+                of,
+                _mapped(folder, f"level-{name}"),
+                members(name),
+                _mapped_if(folder, f"lines-{name}", manifest),
+                _mapped_if(folder, f"changes-{name}", manifest),
+            )
+            for name, of in manifest.of.items()
+        },
+        roles=manifest.roles,
+    )
+
+
+def verified(folder: Path, control: Control) -> Manifest | None:
     """The manifest, if the files are whole and agree with MariaDB's row count and control total."""
     try:
         manifest = Manifest(**json.loads((folder / "manifest.json").read_text()))
@@ -113,7 +116,7 @@ def _verified(folder: Path, control: Control) -> Manifest | None:
             or Control(manifest.version, manifest.rows, manifest.amount, (manifest.scales[0], manifest.scales[1])) != control
         ):
             return None
-        if any(checksum(_mapped(folder, name)) != value for name, value in manifest.checksums.items()):
+        if any(checksum_of(folder / f"{name}.npy") != value for name, value in manifest.checksums.items()):
             return None
     except (OSError, ValueError, TypeError, EOFError):
         return None

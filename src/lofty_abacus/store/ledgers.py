@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping as Map
-from dataclasses import asdict
-from datetime import UTC, date, datetime
+from datetime import UTC, datetime
 from typing import Any
 
+from pydantic import TypeAdapter
 from sqlalchemy import ColumnElement, Connection, Engine, Table, select
 from sqlalchemy.exc import IntegrityError
 
@@ -22,13 +22,17 @@ from lofty_abacus.actions.records import (
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.statement.ledger import Dimension, LedgerFacts
-from lofty_abacus.core.windows.as_of import AsOfPolicy, LastPostedDay, PinnedDay
+from lofty_abacus.core.windows.as_of import AsOfPolicy
 from lofty_abacus.core.windows.coverage import FeedCoverage, default_coverage
 from lofty_abacus.core.windows.ranges import DayRange, DaySet, day_set
 from lofty_abacus.store import line_tables
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.scales import raise_scales
 from lofty_abacus.store.tables import batch, batch_span, dimension, hole, ledger, ledger_version, mapping
+
+#: How settings that are data stand in a JSON column.
+_CALENDAR = TypeAdapter(CalendarSettings)
+_AS_OF: TypeAdapter[AsOfPolicy] = TypeAdapter(AsOfPolicy)
 
 
 def make_ledger(engine: Engine, new: NewLedger) -> int:
@@ -39,8 +43,8 @@ def make_ledger(engine: Engine, new: NewLedger) -> int:
         "time_zone": new.time_zone,
         "amount_scale": 2,
         "quantity_scale": 0,
-        "calendar": asdict(new.calendar),
-        "as_of": _policy_body(new.as_of),
+        "calendar": _CALENDAR.dump_python(new.calendar, mode="json"),
+        "as_of": _AS_OF.dump_python(new.as_of, mode="json"),
         "version": 0,
         "created_at": datetime.now(UTC).replace(tzinfo=None),
         "line_grain": new.line_grain,
@@ -114,7 +118,7 @@ def ledger_facts(engine: Engine, ledger_id: int, version: int | None = None) -> 
             version=at,
             currency=row["currency"],
             scales=Scales(row["amount_scale"], row["quantity_scale"]),
-            calendar=CalendarSettings(**row["calendar"]),
+            calendar=_CALENDAR.validate_python(row["calendar"]),
             feeds=feeds,
             dimensions=tuple(each for _, each in dimensions(connection, ledger_id)),
             has=frozenset(name for name in ("quantity", "cost") if any(each[f"has_{name}"] for each in counted)),
@@ -190,8 +194,8 @@ def change_settings(engine: Engine, ledger_id: int, settings: LedgerSettings) ->
         "name": settings.name,
         "currency": settings.currency,
         "time_zone": settings.time_zone,
-        "calendar": asdict(settings.calendar),
-        "as_of": _policy_body(settings.as_of),
+        "calendar": _CALENDAR.dump_python(settings.calendar, mode="json"),
+        "as_of": _AS_OF.dump_python(settings.as_of, mode="json"),
         "line_grain": settings.line_grain,
     }
     try:
@@ -244,11 +248,6 @@ def versions(engine: Engine, ledger_id: int) -> list[VersionRecord]:
         ]
 
 
-def _policy_body(policy: AsOfPolicy) -> dict[str, str]:
-    return {"kind": policy.kind} | ({"day": policy.day.isoformat()} if isinstance(policy, PinnedDay) else {})
-
-
 def _record(row: Map[str, Any]) -> LedgerRecord:
-    as_of = row["as_of"]
-    policy: AsOfPolicy = PinnedDay(date.fromisoformat(as_of["day"])) if as_of["kind"] == "pinned" else LastPostedDay()
+    policy = _AS_OF.validate_python(row["as_of"])
     return LedgerRecord(row["id"], row["name"], row["currency"], row["time_zone"], policy, row["version"], row["line_grain"])

@@ -82,6 +82,20 @@ kept_mapping = Table(
     **_OPTIONS,
 )
 
+#: Statements that people keep under a name.
+saved_statement = Table(
+    "saved_statement",
+    metadata,
+    Column("ledger_id", ForeignKey("ledger.id"), primary_key=True),
+    Column("name", String(120), primary_key=True),
+    Column("folder", String(120), nullable=False),
+    Column("description", String(400), nullable=False),
+    Column("body", JSON, nullable=False),
+    Column("saved_by", String(80), nullable=False),
+    Column("saved_at", DateTime, nullable=False),
+    **_OPTIONS,
+)
+
 batch = Table(
     "batch",
     metadata,

@@ -1,0 +1,67 @@
+"""Statements that a ledger keeps."""
+
+from __future__ import annotations
+
+from datetime import UTC
+
+from pydantic import TypeAdapter
+from sqlalchemy import Connection, Engine, select
+from sqlalchemy.dialects.mysql import insert
+
+from lofty_abacus.actions.records import EarlierStatement, SavedStatement
+from lofty_abacus.core.statement.statement import Opened, Statement
+from lofty_abacus.export.layout import Layout
+from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.tables import saved_statement
+
+_STATEMENT, _OPENED, _LAYOUT = TypeAdapter(Statement), TypeAdapter(Opened), TypeAdapter(Layout)
+_EARLIER = TypeAdapter(tuple[EarlierStatement, ...])
+
+
+def saved_statements(engine: Engine, ledger_id: int) -> list[SavedStatement]:
+    """A ledger's statements by folder and name."""
+    table = saved_statement
+    with transaction(engine) as connection:
+        rows = connection.execute(
+            select(table).where(table.c.ledger_id == ledger_id).order_by(table.c.folder, table.c.name)
+        ).mappings()
+        return [
+            SavedStatement(
+                row["name"],
+                _STATEMENT.validate_python(row["body"]["statement"]),
+                _OPENED.validate_python(row["body"]["opened"]),
+                row["folder"],
+                row["description"],
+                # Kept by an earlier build, a statement has no layout of its own.
+                _LAYOUT.validate_python(row["body"].get("layout", {})),
+                row["saved_by"],
+                row["saved_at"].replace(tzinfo=UTC),
+                _EARLIER.validate_python(row["body"].get("earlier", [])),
+            )
+            for row in rows
+        ]
+
+
+def save_statement(connection: Connection, ledger_id: int, saved: SavedStatement) -> None:
+    """Keep a statement under its name, in place of the one before."""
+    assert saved.saved_at is not None, "it is kept at a time"
+    values = {
+        "folder": saved.folder,
+        "description": saved.description,
+        "body": {
+            "statement": _STATEMENT.dump_python(saved.statement, mode="json"),
+            "opened": _OPENED.dump_python(saved.opened, mode="json"),
+            "layout": _LAYOUT.dump_python(saved.layout, mode="json"),
+            "earlier": _EARLIER.dump_python(saved.earlier, mode="json"),
+        },
+        "saved_by": saved.saved_by,
+        "saved_at": saved.saved_at.astimezone(UTC).replace(tzinfo=None),
+    }
+    command = insert(saved_statement).values(ledger_id=ledger_id, name=saved.name, **values)
+    connection.execute(command.on_duplicate_key_update(**values))
+
+
+def forget_statement(connection: Connection, ledger_id: int, name: str) -> bool:
+    """Keep a statement no more; False where there is none of that name."""
+    here = (saved_statement.c.ledger_id == ledger_id) & (saved_statement.c.name == name)
+    return bool(connection.execute(saved_statement.delete().where(here)).rowcount)

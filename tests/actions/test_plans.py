@@ -1,0 +1,44 @@
+"""A plan posted as a ledger of its own, known by month, compared with what was sold."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+from lofty_abacus.actions.answer_statement import answer_statement
+from lofty_abacus.actions.check_table import check_table
+from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.ports import Office
+from lofty_abacus.actions.post_files import post_files
+from lofty_abacus.actions.prove_number import lines_of_number, prove_number
+from lofty_abacus.actions.records import NewLedger
+from lofty_abacus.actions.stage_files import stage_files
+from lofty_abacus.core.days import day_of
+from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
+from lofty_abacus.core.windows.as_of import PinnedDay
+from lofty_abacus.core.windows.bases import LedgerBase
+from tests.conftest import quiet
+
+Write = Callable[..., tuple[str, Path]]
+
+
+def test_a_monthly_plan_is_met_to_the_day(office: Office, ledger: str, csv_file: Write) -> None:
+    sold = csv_file("s.csv", "date,order,rep,amount", "2026-01-05,A,Ada,20", "2026-02-03,B,Ada,40", "2026-02-04,C,Bo,9")
+    post_files(office, stage_files(office, ledger, [sold]).id, quiet)
+    plan = f"{ledger} plan"
+    make_ledger(office, replace(NewLedger(plan), line_grain="month"))
+    planned = csv_file("p.csv", "month,rep,amount", "2026-01,Ada,31.05", "2026-02,Ada,28", "2026-02,Bo,14", "2026-03,Ada,62")
+    post_files(office, stage_files(office, plan, [planned]).id, quiet)
+    statement = Statement(
+        (ShownMeasure("net_sales", ("attainment",)),), ("rep",), as_of=PinnedDay(day_of(20_493)), bases=(LedgerBase(plan),)
+    )  # fmt: skip
+    found = answer_statement(office, ledger, statement, Opened(1))
+    assert found.as_of.isoformat() == "2026-02-09"
+    assert {row.label: row.cells[1].value for row in found.rows} == {"Ada": "40.05", "Bo": "4.50"}
+    assert check_table(office, ledger, statement).agrees
+    proof = prove_number(office, ledger, statement, ("Ada",), "net_sales.1.value")
+    page = lines_of_number(office, ledger, statement, ("Ada",), "net_sales.1.value", 0, 0, 10)
+    assert proof.operands[0].ledger == plan and [(line.file, line.row, line.amount) for line in page.lines] == [
+        ("p.csv", 3, "28.00"), ("p.csv", 2, "31.05"),
+    ]  # fmt: skip
