@@ -8,6 +8,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from lofty_abacus.actions.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
@@ -19,6 +20,10 @@ from lofty_abacus.store.other_database import ReadOnlyDatabase
 
 NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)
 _numbers = itertools.count(1)
+
+# Speed is shown by the bench, not by timed tests: on a busy machine any example may take long.
+settings.register_profile("untimed", deadline=None)
+settings.load_profile("untimed")
 
 
 def quiet(doing: str, done: int, total: int) -> None:

@@ -26,6 +26,7 @@ from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.records import NewLedger, Progress
 from lofty_abacus.actions.stage_files import map_file, stage_files
 from lofty_abacus.actions.stagings import discard_left_behind, discard_staging
+from lofty_abacus.actions.warm_up import warm_up
 from lofty_abacus.api.app import make_app
 from lofty_abacus.api.shapes import answer_to_json, question_from_json
 from lofty_abacus.core.errors import CoreError
@@ -65,10 +66,14 @@ def start(port: int | None) -> None:
         settings = replace(settings, port=port)
     _refuse_taken(settings.port)
     with open_office(settings, _say) as office:
+        _heed()
         if not has_demo(office):
             _say("Loading the demo ledger")
             load_demo(office, _progress())
+            _heed()
         address = f"http://127.0.0.1:{settings.port}"
+        warm_up(office)
+        _heed()
         click.echo(f"\nLofty Abacus is ready: {address}\nStop it with Ctrl-C.", err=True)
         config = uvicorn.Config(make_app(office, settings.web), host="127.0.0.1", port=settings.port, log_level="warning")
         # The server ends in good order on Ctrl-C and then raises it again.
@@ -183,6 +188,7 @@ def _progress() -> Progress:
     last = [0.0]
 
     def show(doing: str, done: int, total: int) -> None:
+        _heed()
         now = time.monotonic()
         if now - last[0] > 0.5:
             _say(f"{doing}{f' ({done:,} of {total:,})' if total else ''}")
@@ -191,11 +197,25 @@ def _progress() -> Progress:
     return show
 
 
+_told_to_end: list[int] = []
+
+
+def _end(received: int, _: object) -> None:
+    """End as an exception, so that what was started is stopped on the way out."""
+    _told_to_end.append(received)
+    sys.exit(128 + received)
+
+
+def _heed() -> None:
+    """End now if it was told before: an exception that comes within a callback of a library is dropped there."""
+    if _told_to_end:
+        sys.exit(128 + _told_to_end[0])
+
+
 def main() -> None:
     """Run the command line; expected errors end with one sentence and exit code 1."""
     for number in (signal.SIGTERM, signal.SIGHUP):
-        # As an exception, so that what was started is stopped on the way out.
-        signal.signal(number, lambda received, _: sys.exit(128 + received))
+        signal.signal(number, _end)
     try:
         cli(standalone_mode=False)
     except click.Abort:

@@ -5,6 +5,7 @@ import io
 from datetime import date
 
 from lofty_abacus.core.answer.answering import answer
+from lofty_abacus.core.statement.levels import TimeLevel
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
@@ -33,9 +34,9 @@ def test_what_is_seen_is_written_exactly_with_reasons() -> None:
         "rep",
         "status",
         "net sales 2026-01-01..2026-03-01",
-        "net sales 2025-01-01..2025-03-01",
-        "net sales percent change against 2025-01-01..2025-03-01",
-        "net sales percent change against 2025-01-01..2025-03-01: reason",
+        "net sales 2025-01-01..2025-03-01 (unequal)",
+        "net sales percent change against 2025-01-01..2025-03-01 (unequal)",
+        "net sales percent change against 2025-01-01..2025-03-01 (unequal): reason",
     ]
     assert rows[1:] == [
         ["North", "(all)", "new", "10.00", "0.00", "", "base_is_zero"],
@@ -44,6 +45,26 @@ def test_what_is_seen_is_written_exactly_with_reasons() -> None:
         ["South", "Bo", "lost", "0.00", "3.00", "-1", ""],
         ["(all)", "(all)", "kept", "10.00", "3.00", "2.33333333333333", ""],
     ]
+
+
+def test_a_series_says_its_days_and_how_fair_each_comparison_is() -> None:
+    lines = [Line(date(2026, month, 5), month * 100, region="North") for month in (1, 2, 3)]
+    ledger = SmallLedger([*lines, Line(date(2025, 1, 1), 1, region="South")])
+    statement = Statement(
+        (ShownMeasure("net_sales", ("difference",)),), (TimeLevel("month"),), as_of=PinnedDay(date(2026, 3, 5)),
+        bases=(PeriodBase(1, "period"),), across=("region",),
+    )  # fmt: skip
+    found = answer(statement, ledger.facts, ledger.source, ledger.today, Opened(1))
+    rows = list(csv.reader(io.StringIO(csv_table(found, statement))))
+    assert rows[0][:8] == [
+        "month", "status", "days", "base 1 days", "base 1 fairness", "net sales", "net sales: reason", "net sales base 1",
+    ]  # fmt: skip
+    assert "North: net sales difference against base 1" in rows[0]
+    assert [row[:5] for row in rows[2:4]] == [
+        ["2026-02", "", "2026-02-01..2026-02-28", "2026-01-01..2026-01-31", "whole_periods"],
+        ["2026-03", "", "2026-03-01..2026-03-05", "2026-02-01..2026-02-05", "equal_days"],
+    ]
+    assert rows[4][rows[0].index("net sales: reason")] == "after_as_of" and rows[4][5] == ""
 
 
 def test_text_that_a_spreadsheet_would_run_is_made_harmless() -> None:

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Sequence
 from dataclasses import asdict
+from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -19,9 +21,12 @@ from lofty_abacus.actions.errors import (
     StoppedError,
     UnreachableError,
 )
-from lofty_abacus.api.shapes import Failure
+from lofty_abacus.api.shapes import STRICT, Failure
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
+
+#: Shapes that are one of several kinds: their names are steps on the way to a field that its reader never wrote.
+_BRANCHES = frozenset(shape.__name__ for shape in STRICT) | {"str"}
 
 _log = logging.getLogger(__name__)
 
@@ -59,8 +64,8 @@ def install(app: FastAPI) -> None:
 
     def form(_: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, RequestValidationError)
-        first = error.errors()[0]
-        part = ".".join(str(step) for step in first["loc"] if step != "body")
+        first = telling_error(error.errors())
+        part = ".".join(str(step) for step in first["loc"] if step != "body" and not _is_branch(step))
         return JSONResponse(asdict(Failure("form", f"{part}: {first['msg']}", part)), 422)
 
     def http(_: Request, error: Exception) -> JSONResponse:
@@ -73,3 +78,17 @@ def install(app: FastAPI) -> None:
         app.add_exception_handler(kind, known)
     app.add_exception_handler(RequestValidationError, form)
     app.add_exception_handler(HTTPException, http)
+
+
+def _is_branch(step: object) -> bool:
+    return step in _BRANCHES
+
+
+def telling_error(errors: Sequence[Any]) -> Any:
+    """The error to be told: of a shape that is one of several kinds, the first of the kind that was meant by its `kind`."""
+    other_kinds = {each["loc"][:-1] for each in errors if each["loc"][-1] == "kind" and each["type"] == "literal_error"}
+    meant = [each for each in errors if not any(each["loc"][: len(place)] == place for place in other_kinds)]
+    # A level that is a name or a level of time is told by what it looks like.
+    written = [each for each in meant if not (each["loc"][-1] == "str" and isinstance(each.get("input"), dict))]
+    unknown = [each for each in errors if each["loc"][-1] == "kind"]
+    return (written or meant or unknown or errors)[0]

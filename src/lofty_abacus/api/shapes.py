@@ -2,21 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, is_dataclass
+from dataclasses import dataclass, field, is_dataclass
 from typing import Any
 
 from pydantic import ConfigDict, TypeAdapter
 
 from lofty_abacus.actions.checks import FindingCode
 from lofty_abacus.actions.keep_mappings import ExportedMapping
+from lofty_abacus.actions.prove_number import LineSort
 from lofty_abacus.actions.records import Described, FeedDeclared, LedgerSettings, LineChange, Placing
 from lofty_abacus.actions.stagings import Expected
 from lofty_abacus.core.answer.answer import Answer
-from lofty_abacus.core.calendar.settings import CalendarSettings
-from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Sort, Statement
-from lofty_abacus.core.windows.as_of import LastPostedDay, PinnedDay
-from lofty_abacus.core.windows.bases import PeriodBase
-from lofty_abacus.core.windows.current import ToDate
+from lofty_abacus.core.calendar.settings import CalendarSettings, WeekYears
+from lofty_abacus.core.measures.table import DefinedMeasure
+from lofty_abacus.core.statement.levels import TimeLevel
+from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLimit, ValueLimit
+from lofty_abacus.core.statement.statement import CountedFilter, Goal, Opened, ShareScope, ShownMeasure, Sort, Statement
+from lofty_abacus.core.windows.as_of import LastCompleted, LastPostedDay, PinnedDay, Today
+from lofty_abacus.core.windows.bases import FixedBase, GivenBase, LedgerBase, PeriodBase, ShiftedBase
+from lofty_abacus.core.windows.current import Dates, LastPeriods, NamedPeriod, RunningPeriod, ToDate
+from lofty_abacus.core.windows.stretches import Moving, Running
+from lofty_abacus.export.layout import Layout
 from lofty_abacus.ingest.mapping import ColumnUse, Correction, LineGrain, Mapping, Merge, Reading
 
 Path = tuple[str | None, ...]
@@ -33,6 +39,39 @@ class Question:
 
 
 @dataclass(frozen=True)
+class ExportQuestion:
+    """A question whose answer is a file, laid out as it is seen. formatted: figures as they are shown, of CSV."""
+
+    ledger: str
+    statement: Statement
+    opened: Opened = Opened()
+    version: int | None = None
+    layout: Layout = field(default_factory=Layout)
+    formatted: bool = False
+
+
+@dataclass(frozen=True)
+class Previews:
+    """Statements whose windows are asked for, before one of them is chosen."""
+
+    ledger: str
+    statements: tuple[Statement, ...]
+
+
+@dataclass(frozen=True)
+class StatementKept:
+    """A statement to be kept under a name."""
+
+    ledger: str
+    name: str
+    statement: Statement
+    opened: Opened = Opened()
+    folder: str = ""
+    description: str = ""
+    layout: Layout = field(default_factory=Layout)
+
+
+@dataclass(frozen=True)
 class ProofQuestion:
     """Which number is to be proved: the row by its member keys, the column by its id."""
 
@@ -40,6 +79,7 @@ class ProofQuestion:
     statement: Statement
     column: str
     path: Path = ()
+    rest: bool = False
 
 
 @dataclass(frozen=True)
@@ -53,6 +93,10 @@ class LinesQuestion:
     operand: int = 0
     offset: int = 0
     limit: int = 50
+    rest: bool = False
+    search: str = ""
+    sort: LineSort = "day"
+    descending: bool = True
 
 
 @dataclass(frozen=True)
@@ -124,6 +168,7 @@ class RowsShape:
     member: str | None = None
     offset: int = 0
     limit: int = 50
+    rest: bool = False
 
 
 @dataclass(frozen=True)
@@ -162,6 +207,15 @@ class SettingsShape:
 
 
 @dataclass(frozen=True)
+class CalendarShape:
+    """Settings to be tried before they are kept, and which year to show: that of the as-of date, or so many ahead."""
+
+    ledger: str
+    settings: LedgerSettings
+    years_ahead: int = 0
+
+
+@dataclass(frozen=True)
 class MappingImport:
     """A mapping for a ledger, as another one exported it."""
 
@@ -197,17 +251,42 @@ STRICT = (
     CountedFilter,
     Sort,
     Opened,
+    ShareScope,
+    Goal,
+    TimeLevel,
+    Running,
+    Moving,
+    StatusLimit,
+    TopLimit,
+    ValueLimit,
+    MembersLimit,
+    DefinedMeasure,
     PinnedDay,
+    Today,
+    LastCompleted,
     LastPostedDay,
     PeriodBase,
+    ShiftedBase,
+    GivenBase,
+    FixedBase,
+    LedgerBase,
     ToDate,
+    RunningPeriod,
+    NamedPeriod,
+    LastPeriods,
+    Dates,
     CalendarSettings,
+    WeekYears,
     ColumnUse,
     Mapping,
     Question,
     ProofQuestion,
     LinesQuestion,
+    StatementKept,
     NewLedgerShape,
+    ExportQuestion,
+    Previews,
+    Layout,
     MappingShape,
     Withdrawal,
     Restoration,
@@ -229,6 +308,7 @@ STRICT = (
     DatabaseStagingShape,
     LineCorrection,
     SettingsShape,
+    CalendarShape,
     MappingImport,
 )
 for _shape in STRICT:

@@ -2,19 +2,28 @@
 
 from __future__ import annotations
 
+from itertools import chain
+
 from fastapi import APIRouter, Request, Response
+from fastapi.responses import StreamingResponse
 
 from lofty_abacus.actions.answer_statement import answer_statement
 from lofty_abacus.actions.check_table import TableCheck, check_table
 from lofty_abacus.actions.describe_ledger import descriptions_of
-from lofty_abacus.actions.prove_number import LinesPage, lines_of_number, prove_number
+from lofty_abacus.actions.preview_windows import StatementPreview, preview_windows
+from lofty_abacus.actions.prove_number import LinesPage, days_of_number, lines_of_number, prove_number, records_of_number
 from lofty_abacus.api.asking import office_of
-from lofty_abacus.api.shapes import LinesQuestion, ProofQuestion, Question, answer_to_json
+from lofty_abacus.api.shapes import ExportQuestion, LinesQuestion, Previews, ProofQuestion, Question, answer_to_json
 from lofty_abacus.core.answer.answer import Answer
-from lofty_abacus.core.proof.proof import Proof
+from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.proof.proof import DayFigure, Proof
 from lofty_abacus.export.csv_table import csv_table
+from lofty_abacus.export.json_file import json_file
+from lofty_abacus.export.records import records_csv
+from lofty_abacus.export.workbook import workbook
 
 router = APIRouter(prefix="/api", tags=["figures"])
+MOST_PREVIEWS = 50
 
 
 @router.post("/answers", response_model=Answer)
@@ -25,12 +34,39 @@ def post_answer(request: Request, question: Question) -> Response:
 
 
 @router.post("/answers.csv", response_class=Response)
-def post_answer_csv(request: Request, question: Question) -> Response:
-    """The same answer as CSV."""
+def post_answer_csv(request: Request, question: ExportQuestion) -> Response:
+    """The same answer as CSV, with exact figures or as they are shown."""
     answer = answer_statement(office_of(request), question.ledger, question.statement, question.opened, question.version)
     headers = {"Content-Disposition": 'attachment; filename="figures.csv"'}
     said = descriptions_of(office_of(request), question.ledger)
-    return Response(csv_table(answer, question.statement, said), media_type="text/csv; charset=utf-8", headers=headers)
+    content = csv_table(answer, question.statement, said, question.layout, formatted=question.formatted)
+    return Response(content, media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.post("/answers.json", response_class=Response)
+def post_answer_json(request: Request, question: ExportQuestion) -> Response:
+    """The same answer as a file of JSON: the question with its layout, the caption in words, and the answer as it is laid out."""
+    answer = answer_statement(office_of(request), question.ledger, question.statement, question.opened, question.version)
+    headers = {"Content-Disposition": 'attachment; filename="figures.json"'}
+    return Response(json_file(answer, question.statement, question.layout), media_type="application/json", headers=headers)
+
+
+@router.post("/answers.xlsx", response_class=Response)
+def post_answer_xlsx(request: Request, question: ExportQuestion) -> Response:
+    """The same answer as a workbook with live formulas and a caption."""
+    office = office_of(request)
+    answer = answer_statement(office, question.ledger, question.statement, question.opened, question.version)
+    headers = {"Content-Disposition": 'attachment; filename="figures.xlsx"'}
+    content = workbook(answer, question.statement, descriptions_of(office, question.ledger), question.layout)
+    return Response(content, media_type="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", headers=headers)
+
+
+@router.post("/previews")
+def post_previews(request: Request, previews: Previews) -> tuple[StatementPreview, ...]:
+    """The windows that some statements would come to; nothing is added up."""
+    if len(previews.statements) > MOST_PREVIEWS:
+        raise QuestionError("statements", f"there are {len(previews.statements)}.", f"Ask for at most {MOST_PREVIEWS} at a time.")
+    return preview_windows(office_of(request), previews.ledger, previews.statements)
 
 
 @router.post("/checks")
@@ -42,7 +78,9 @@ def post_check(request: Request, question: Question) -> TableCheck:
 @router.post("/proofs")
 def post_proof(request: Request, question: ProofQuestion) -> Proof:
     """The evidence for one number."""
-    return prove_number(office_of(request), question.ledger, question.statement, question.path, question.column)
+    return prove_number(
+        office_of(request), question.ledger, question.statement, question.path, question.column, rest=question.rest
+    )
 
 
 @router.post("/proofs/lines")
@@ -57,4 +95,35 @@ def post_proof_lines(request: Request, question: LinesQuestion) -> LinesPage:
         question.operand,
         max(question.offset, 0),
         max(question.limit, 1),
+        rest=question.rest,
+        search=question.search,
+        sort=question.sort,
+        descending=question.descending,
+    )
+
+
+@router.post("/proofs/lines.csv", response_class=StreamingResponse)
+def post_proof_lines_csv(request: Request, question: LinesQuestion) -> StreamingResponse:
+    """All posted lines behind a number as CSV."""
+    records = records_of_number(
+        office_of(request),
+        question.ledger,
+        question.statement,
+        question.path,
+        question.column,
+        question.operand,
+        rest=question.rest,
+    )
+    # The first piece is read before the answer begins, so that an error is told as one.
+    pieces = records_csv(records)
+    first = next(pieces)
+    headers = {"Content-Disposition": 'attachment; filename="lines.csv"'}
+    return StreamingResponse(chain([first], pieces), media_type="text/csv; charset=utf-8", headers=headers)
+
+
+@router.post("/proofs/days")
+def post_proof_days(request: Request, question: ProofQuestion) -> tuple[tuple[DayFigure, ...], ...]:
+    """Per operand of a number its window day by day."""
+    return days_of_number(
+        office_of(request), question.ledger, question.statement, question.path, question.column, rest=question.rest
     )

@@ -17,17 +17,30 @@ from lofty_abacus.actions.describe_ledger import (
     list_versions,
 )
 from lofty_abacus.actions.keep_mappings import ExportedMapping, export_mapping, forget_mapping, import_mapping, list_mappings
+from lofty_abacus.actions.keep_statements import Statements, forget_statement, list_statements, save_statement
 from lofty_abacus.actions.make_ledger import change_settings, make_ledger, settings_of
-from lofty_abacus.actions.records import BatchRecord, KeptMapping, LedgerSettings, NewLedger, PostedMonth, Posting, VersionRecord
+from lofty_abacus.actions.preview_calendar import CalendarPreview, preview_calendar
+from lofty_abacus.actions.records import (
+    BatchRecord,
+    KeptMapping,
+    LedgerSettings,
+    NewLedger,
+    PostedMonth,
+    Posting,
+    SavedStatement,
+    VersionRecord,
+)
 from lofty_abacus.actions.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.api.asking import office_of
 from lofty_abacus.api.shapes import (
+    CalendarShape,
     LineCorrection,
     MappingImport,
     NewLedgerShape,
     NewVersion,
     Restoration,
     SettingsShape,
+    StatementKept,
     Withdrawal,
 )
 from lofty_abacus.ingest.mapping import Mapping
@@ -105,6 +118,12 @@ def put_settings(request: Request, shape: SettingsShape) -> LedgerSettings:
     return settings_of(office, change_settings(office, shape.ledger, shape.settings).name)
 
 
+@router.post("/ledger/calendar")
+def post_calendar(request: Request, shape: CalendarShape) -> CalendarPreview:
+    """How the year falls out under settings that are not yet kept, and what they change in the statements."""
+    return preview_calendar(office_of(request), shape.ledger, shape.settings, shape.years_ahead)
+
+
 @router.get("/ledger/mappings")
 def get_mappings(request: Request, name: str) -> tuple[KeptMapping, ...]:
     """The mappings that files take by themselves."""
@@ -127,6 +146,25 @@ def post_mapping(request: Request, what: MappingImport) -> Mapping:
 def delete_mapping(request: Request, name: str, shape: str) -> None:
     """Let no file take a mapping by itself any more."""
     forget_mapping(office_of(request), name, shape)
+
+
+@router.get("/ledger/statements")
+def get_statements(request: Request, name: str) -> Statements:
+    """The statements that are kept, and those that are offered from the start."""
+    return list_statements(office_of(request), name)
+
+
+@router.put("/ledger/statements")
+def put_statement(request: Request, what: StatementKept) -> SavedStatement:
+    """Keep a statement under its name."""
+    saved = SavedStatement(what.name, what.statement, what.opened, what.folder, what.description, what.layout)
+    return save_statement(office_of(request), what.ledger, saved)
+
+
+@router.delete("/ledger/statements", status_code=204)
+def delete_statement(request: Request, name: str, statement: str) -> None:
+    """Keep a statement no more."""
+    forget_statement(office_of(request), name, statement)
 
 
 @router.get("/ledger/members")

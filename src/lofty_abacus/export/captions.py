@@ -1,0 +1,55 @@
+"""What a table shows, in words: the caption that goes wherever its figures go."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from lofty_abacus.core.answer.answer import Answer, AnsweredWindow
+from lofty_abacus.core.statement.levels import RowLevel
+from lofty_abacus.core.statement.statement import Statement
+
+
+def caption_lines(answer: Answer, statement: Statement) -> Iterator[tuple[str, str]]:
+    """(what, words): ledger and version, as-of date, measures, rows, windows, filters, what was left out."""
+    yield "Ledger", f"{answer.ledger}, version {answer.version}, {answer.currency}"
+    yield "As of", answer.as_of.isoformat()
+    for shown in statement.measures:
+        along = f", {shown.along.name.replace('_', ' ')}" if shown.along else ""
+        beside = f" with {', '.join(name.replace('_', ' ') for name in shown.show)}" if shown.show else ""
+        called = f" (called {shown.name})" if shown.name else ""
+        yield "Measure", f"{shown.measure.replace('_', ' ')}{along}{beside}{called}"
+    for each in statement.defined:
+        yield "Defined", f"{each.name} = {each.expression}"
+    if statement.rows:
+        yield "Rows", ", then ".join(_level(level) for level in statement.rows)
+    if statement.across:
+        yield "Across", ", then ".join(_level(level) for level in statement.across)
+    for at, window in enumerate(answer.windows):
+        yield (f"Base {at}" if at else "Current"), _window(window)
+    for period in answer.periods[1:]:
+        windows = "; ".join(f"{f'base {at}: ' if at else ''}{_window(window)}" for at, window in enumerate(period.windows))
+        yield "Period", f"{' / '.join((*period.down, *period.across))}: {windows}"
+    for filtered in statement.filters:
+        keys = ", ".join("(not mapped)" if key is None else key or "(blank)" for key in filtered.members)
+        yield "Counted", f"{filtered.dimension} is {'not ' if filtered.exclude else ''}{keys}"
+    yield "Returns", "on the day of their sale" if statement.returns == "sale_day" else "on their own day"
+    for notice in answer.notices:
+        figures = f": {notice.lines} lines, {notice.amount}" if notice.lines else ""
+        about = f" ({notice.about})" if notice.about else ""
+        yield "Note", f"{notice.code.replace('_', ' ')}{figures}{about}"
+    yield "Posted", f"{answer.posted_lines} lines, {answer.posted_amount} net"
+
+
+def _level(level: RowLevel) -> str:
+    return level if isinstance(level, str) else level.time.replace("_", "-")
+
+
+def _window(window: AnsweredWindow) -> str:
+    if window.asked is None:
+        return (window.reason or "each period its own").replace("_", " ")
+    words = f"{window.asked.first.isoformat()} to {window.asked.last.isoformat()}, {window.counted_days} days counted"
+    if window.fairness:
+        words += f", {window.fairness.replace('_', ' ')}"
+    if window.partly_covered:
+        words += ", partly covered"
+    return words

@@ -1,0 +1,26 @@
+"""An answer as a file of JSON: what was asked, what it shows in words, and every figure with its reason."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from lofty_abacus.core.answer.answer import Answer
+from lofty_abacus.core.statement.statement import Statement
+from lofty_abacus.export.captions import caption_lines
+from lofty_abacus.export.layout import Layout, laid_out
+
+_ANSWER, _STATEMENT, _LAYOUT = TypeAdapter(Answer), TypeAdapter(Statement), TypeAdapter(Layout)
+
+
+def json_file(answer: Answer, statement: Statement, layout: Layout) -> str:
+    """The file's text. Numbers are decimal text (section 2); an undefined cell is null with its reason beside it."""
+    found: dict[str, Any] = {
+        "caption": [list(line) for line in caption_lines(answer, statement)],
+        "statement": _STATEMENT.dump_python(statement, mode="json"),
+        "layout": _LAYOUT.dump_python(layout, mode="json"),
+        "answer": _ANSWER.dump_python(laid_out(answer, layout), mode="json"),
+    }
+    return json.dumps(found, ensure_ascii=False, indent=1) + "\n"

@@ -1,0 +1,79 @@
+"""How an answer is laid out for its reader: what is seen is what is exported, in the same order. It changes no figure."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+from lofty_abacus.core.answer.answer import Answer, Row
+
+
+@dataclass(frozen=True)
+class Layout:
+    """How a table is shown.
+
+    hidden, order: columns by id; those that are not named in the order follow in the answer's own. widths: in pixels, on screen.
+    totals: where the total row stands; totals_across: whether totals stand beside members across. empty_periods: whether rows of
+    periods stay that hold nothing but 0 and undefined cells. decimals: by measure. negatives, zeros: how they are written; marks:
+    between thousands, and before decimals. periods: as words (Mar 2026) or by their sortable names (2026-03). size: of text and
+    rows on screen.
+    """
+
+    hidden: tuple[str, ...] = ()
+    order: tuple[str, ...] = ()
+    widths: Mapping[str, int] = field(default_factory=dict)
+    totals: Literal["below", "above", "off"] = "below"
+    totals_across: bool = True
+    empty_periods: Literal["shown", "hidden"] = "shown"
+    decimals: Mapping[str, int] = field(default_factory=dict)
+    negatives: Literal["minus", "brackets"] = "minus"
+    marks: Literal["comma_point", "point_comma", "space_comma"] = "comma_point"
+    zeros: Literal["figure", "dash", "blank"] = "figure"
+    periods: Literal["words", "keys"] = "words"
+    size: Literal["normal", "large"] = "normal"
+
+
+def laid_out(answer: Answer, layout: Layout) -> Answer:
+    """The answer with its columns in the layout's order, without what it hides."""
+    ids = [column.id for column in answer.columns]
+    places = {name: at for at, name in enumerate(layout.order)}
+    kept = sorted(
+        (at for at, column in enumerate(answer.columns) if column.id not in layout.hidden and _stays(answer, at, layout)),
+        key=lambda at: (places.get(ids[at], len(places)), at),
+    )
+    rows = [row for row in answer.rows if layout.empty_periods == "shown" or not is_empty_period(answer, row)]
+
+    def taken(row: Row) -> Row:
+        return replace(row, cells=tuple(row.cells[at] for at in kept))
+
+    return replace(
+        answer,
+        columns=tuple(replace(answer.columns[at], decimals=_decimals(answer, at, layout)) for at in kept),
+        rows=tuple(taken(row) for row in rows),
+        total=taken(answer.total),
+        total_of_all=None if answer.total_of_all is None else taken(answer.total_of_all),
+    )
+
+
+def _stays(answer: Answer, at: int, layout: Layout) -> bool:
+    """Totals across stand under no member or period: columns that name fewer levels across than others do."""
+    if layout.totals_across:
+        return True
+    deepest = max(len(column.across) for column in answer.columns)
+    return len(answer.columns[at].across) == deepest
+
+
+def _decimals(answer: Answer, at: int, layout: Layout) -> int:
+    column = answer.columns[at]
+    return column.decimals if column.unit in ("percent", "points") else layout.decimals.get(column.measure, column.decimals)
+
+
+def is_empty_period(answer: Answer, row: Row) -> bool:
+    """Whether a row stands for a period (or within one) and its current figures are all 0 or undefined."""
+    if not answer.periods or not row.slot or row.rest is not None:
+        return False
+    figures = [
+        cell for cell, column in zip(row.cells, answer.columns, strict=True) if column.kind == "value" and not column.window
+    ]
+    return all(cell.value is None or not cell.value.strip("0.-") for cell in figures)

@@ -1,0 +1,121 @@
+"""What is exported is what is seen: columns in the layout's order, totals where they stand, figures as they are written."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from dataclasses import replace
+from datetime import date
+from fractions import Fraction
+
+import pytest
+from openpyxl import load_workbook
+
+from lofty_abacus.core.answer.answer import Answer, Cell
+from lofty_abacus.core.answer.answering import answer
+from lofty_abacus.core.statement.levels import TimeLevel
+from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
+from lofty_abacus.core.windows.as_of import PinnedDay
+from lofty_abacus.core.windows.bases import PeriodBase
+from lofty_abacus.export.csv_table import csv_table
+from lofty_abacus.export.json_file import json_file
+from lofty_abacus.export.layout import Layout, is_empty_period, laid_out
+from lofty_abacus.export.showing import shown_text
+from lofty_abacus.export.workbook import workbook
+from tests.export.test_workbook import worked_out
+from tests.ledgers import Line, SmallLedger
+
+LEDGER = SmallLedger(
+    [
+        Line(date(2026, 3, 1), 1234_50, "A", "North", "Ada"), Line(date(2026, 5, 2), -5_50, "A", "North", "Ada", is_return=True),
+        Line(date(2025, 3, 1), 3_00, "C", "South", "Cy"), Line(date(2026, 1, 9), 7_25, "D", "South", "Cy"),
+    ]
+)  # fmt: skip
+SHOWN = (ShownMeasure("net_sales", ("difference", "percent_change", "share_of_all")), ShownMeasure("orders"))
+BY_REGION = Statement(SHOWN, ("region",), as_of=PinnedDay(date(2026, 5, 31)), bases=(PeriodBase(1, "year"),))
+BY_MONTH = replace(BY_REGION, rows=(TimeLevel("month"),), measures=(ShownMeasure("net_sales", ("difference",)),))
+
+
+def ask(statement: Statement) -> Answer:
+    return answer(statement, LEDGER.facts, LEDGER.source, LEDGER.today, Opened(2))
+
+
+def table(statement: Statement, layout: Layout, *, formatted: bool = False) -> list[list[str]]:
+    rows = list(csv.reader(io.StringIO(csv_table(ask(statement), statement, None, layout, formatted=formatted))))
+    assert ([] in rows) == formatted, "the caption stands below figures as they are shown"
+    assert not formatted or ["As of", statement.as_of.day.isoformat()] in rows  # type: ignore[union-attr]
+    return rows[: rows.index([])] if formatted else rows
+
+
+def test_columns_stand_in_the_layouts_order_and_hidden_ones_are_gone() -> None:
+    layout = Layout(hidden=("net_sales.1.value", "orders.1.value"), order=("orders.0.value",), totals="above")
+    seen = laid_out(ask(BY_REGION), layout)
+    assert [column.id for column in seen.columns] == [
+        "orders.0.value", "net_sales.0.value", "net_sales.1.difference", "net_sales.1.percent_change", "net_sales.0.share_of_all",
+    ]  # fmt: skip
+    found = table(BY_REGION, layout)
+    assert [row[0] for row in found[1:]] == ["(all)", "North", "South"]
+    assert found[1][2] == "2" and found[2][3] == "1229.00"
+    assert [row[0] for row in table(BY_REGION, Layout(totals="off"))[1:]] == ["North", "South"]
+
+
+@pytest.mark.parametrize("totals", ["above", "below", "off"])
+@pytest.mark.parametrize("hidden", [(), ("net_sales.1.value",), ("net_sales.0.value",)])
+def test_formulas_of_a_laid_out_workbook_give_the_answers_figures(totals: str, hidden: tuple[str, ...]) -> None:
+    layout = Layout(totals=totals, hidden=hidden)  # type: ignore[arg-type]
+    found = ask(BY_REGION)
+    sheet = load_workbook(io.BytesIO(workbook(found, BY_REGION, None, layout)))["Figures"]
+    wanted = {row.path[0] if row.path else "(all)": row for row in (*found.rows, found.total)}
+    ids = [column.id for column in laid_out(found, layout).columns]
+    compared = 0
+    for row in sheet.iter_rows(min_row=2):
+        by_id = dict(zip([column.id for column in found.columns], wanted[str(row[0].value)].cells, strict=True))
+        reasons = {at for at in range(sheet.max_column) if str(sheet.cell(1, at + 1).value).endswith(": reason")}
+        cells = [cell for at, cell in enumerate(row) if at > 1 and at not in reasons]
+        for name, cell in zip(ids, cells, strict=True):
+            value = by_id[name]
+            if value.value is not None:
+                exact = (
+                    Fraction(int(value.numerator), int(value.denominator))
+                    if value.numerator and value.denominator
+                    else Fraction(value.value)
+                )
+                assert abs(Fraction(worked_out(sheet, cell.value)) - exact) < Fraction(1, 10**12), (name, cell.value)  # type: ignore[arg-type]
+                compared += 1
+    assert compared > 8
+    assert [str(row[0].value) for row in sheet.iter_rows(min_row=2)].count("(all)") == (totals != "off")
+
+
+def test_periods_without_figures_are_hidden_and_totals_stay() -> None:
+    found = ask(BY_MONTH)
+    empty = [row.label for row in found.rows if is_empty_period(found, row)]
+    assert empty == ["2026-02", "2026-04", *(f"2026-{month:02d}" for month in range(6, 13))]
+    shown = table(BY_MONTH, Layout(empty_periods="hidden"))
+    assert [row[0] for row in shown[1:]] == ["2026-01", "2026-03", "2026-05", "(all)"]
+    seen = laid_out(found, Layout(empty_periods="hidden"))
+    assert seen.total == found.total and len(seen.rows) == 3
+
+
+def test_figures_as_they_are_shown() -> None:
+    layout = Layout(negatives="brackets", zeros="dash", decimals={"net_sales": 1})
+    rows = {row[0]: row for row in table(BY_REGION, layout, formatted=True)}
+    assert rows["North"][2] == "1,229.0" and rows["South"][3] == "3.0"
+    assert rows["North"][3] == "-", "a zero as it is written"
+    months = {row[0]: row for row in table(BY_MONTH, layout, formatted=True)}
+    assert "(5.5)" in months["2026-05"] and "+1,231.5" in months["2026-03"]
+    column = next(each for each in ask(BY_REGION).columns if each.kind == "percent_change")
+    assert shown_text(Cell("-0.125", "-1", "8"), column, Layout()) == "-12.5%"
+    assert shown_text(Cell("0.0001", "1", "10000"), column, Layout()) == "0.0%", "what rounds to zero has no sign"
+    assert shown_text(Cell(None, reason="base_is_zero"), column, Layout()) == ""
+    assert shown_text(Cell("12.3456", "123456", "10000"), column, Layout(marks="point_comma")) == "+1.234,6%"
+
+
+def test_the_json_file_holds_question_caption_and_answer() -> None:
+    found = json.loads(json_file(ask(BY_REGION), BY_REGION, Layout(hidden=("orders.0.value",))))
+    assert found["statement"]["rows"] == ["region"] and found["layout"]["hidden"] == ["orders.0.value"]
+    assert ["As of", "2026-05-31"] in found["caption"]
+    ids = [column["id"] for column in found["answer"]["columns"]]
+    assert "orders.0.value" not in ids
+    north = dict(zip(ids, found["answer"]["rows"][0]["cells"], strict=True))
+    assert north["net_sales.0.value"]["value"] == "1229.00" and north["net_sales.1.percent_change"]["reason"] == "base_is_zero"
