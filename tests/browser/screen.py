@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from fractions import Fraction
 from typing import Any
 
 from selenium.common.exceptions import ElementClickInterceptedException, NoSuchElementException, StaleElementReferenceException
-from selenium.webdriver import Chrome
+from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select, WebDriverWait
 
 SECONDS = 30
+#: Between looks for a condition.
+POLL_SECONDS = 0.05
 
 
 class Screen:
@@ -23,7 +27,7 @@ class Screen:
     def until(self, condition: Callable[[], Any], what: str) -> Any:
         """Wait for a condition; elements that are replaced meanwhile are looked for again."""
         ignored = [NoSuchElementException, StaleElementReferenceException, ElementClickInterceptedException]
-        return WebDriverWait(self.driver, SECONDS, ignored_exceptions=ignored).until(lambda _: condition(), what)
+        return WebDriverWait(self.driver, SECONDS, POLL_SECONDS, ignored).until(lambda _: condition(), what)
 
     def find(self, test: str, within: WebElement | None = None) -> WebElement:
         """The visible element of a test name."""
@@ -37,6 +41,10 @@ class Screen:
     def all(self, test: str) -> list[WebElement]:
         """All elements of a test name, right now."""
         return self.driver.find_elements(By.CSS_SELECTOR, f'[data-test="{test}"]')
+
+    def find_all_shown(self, test: str) -> list[WebElement]:
+        """The elements of a test name that are visible right now."""
+        return [each for each in self.all(test) if each.is_displayed()]
 
     def click(self, test: str) -> None:
         """Click an element as soon as it can be clicked."""
@@ -70,6 +78,59 @@ class Screen:
         """Choose in a drop-down list."""
         self.until(lambda: (Select(self.find(test)).select_by_value(value), True)[1], f"{test} can be {value}")
 
+    def fill(self, test: str, text: str) -> None:
+        """Write a text in place of what a field holds, again if the field was made anew meanwhile."""
+
+        def filled() -> bool:
+            field = self.find(test)
+            field.clear()
+            field.send_keys(text)
+            return self.find(test).get_attribute("value") == text
+
+        self.until(filled, f"{test} holds {text!r}")
+
     def says(self, test: str, words: str) -> None:
         """Wait until an element's text holds words."""
         self.until(lambda: words in self.find(test).text, f"{test} says {words!r}")
+
+    def keys(self, *keys: str) -> None:
+        """Press keys where the focus is."""
+        ActionChains(self.driver).send_keys(*keys).perform()
+
+    def type(self, *phrases: str) -> None:
+        """Change the statement from the keyboard: each phrase is typed into the palette, and the first that fits is taken."""
+        ActionChains(self.driver).key_down(Keys.CONTROL).send_keys("k").key_up(Keys.CONTROL).perform()
+        for phrase in phrases:
+            box = self.find("palette-text")
+            self.until(lambda box=box: box.get_attribute("value") == "", "the palette is empty")
+            box.send_keys(phrase)
+            self.until(
+                lambda phrase=phrase: any(
+                    item.text.split("\n")[0].lower().startswith(phrase.lower()) for item in self.all("palette-item")[:1]
+                ),
+                f"{phrase!r} is offered",
+            )
+            box.send_keys(Keys.ENTER)
+        self.find("palette-text").send_keys(Keys.ESCAPE)
+        self.until(lambda: not self.all("palette"), "the palette is closed")
+
+    def exact(self, row: str, column: str) -> Fraction:
+        """A cell's exact value, as its tooltip tells it."""
+
+        def title() -> str | None:
+            return self.find(f"cell-{column}", self.find(f"row-{row}")).get_attribute("title")
+
+        text = self.until(title, f"{row} {column} has a value").replace("−", "-").replace(",", "")
+        if "=" in text:
+            top, _, bottom = text.partition("=")[2].partition("÷")
+            return Fraction(int(top), int(bottom))
+        return Fraction(text.split()[0])
+
+    def settled(self) -> None:
+        """Wait until the figures on screen answer the statement on screen and are checked."""
+        self.until(
+            lambda: (
+                "grees" in self.find("notice").text and not self.driver.find_elements(By.CSS_SELECTOR, '.work[aria-busy="true"]')
+            ),
+            "the figures are there",
+        )

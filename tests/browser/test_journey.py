@@ -174,6 +174,7 @@ def test_a_file_of_ones_own(page: Chrome, address: str, tmp_path: Path) -> None:
     assert screen.find("check-days").text == "5 Feb 2025 – 17 Feb 2026"
     screen.says("finding-unreadable", "30.02.2026")
     assert not screen.find("post").is_enabled()
+    screen.find("description-Gebiet").send_keys("where the customer is", Keys.TAB)
     screen.click("leave-unreadable")
     screen.until(lambda: screen.find("post").is_enabled(), "the file can be posted")
     screen.click("post")
@@ -186,8 +187,29 @@ def test_a_file_of_ones_own(page: Chrome, address: str, tmp_path: Path) -> None:
     assert screen.cell("Nord/Köhl", "net_sales.1.percent_change") == "–"
     screen.says("notice", "Agrees to the cent with 3 posted lines")
     screen.says("rod-0", "1 Jan – 17 Feb 2026")
+    assert "where the customer is" in str(screen.find("part-row-0").get_attribute("title"))
+    heading = page.find_element(By.CSS_SELECTOR, "thead th.corner")
+    assert "where the customer is" in str(heading.get_attribute("title")), "the caption of the rows says whose region it is"
     screen.click_cell("Nord/Köhl", "net_sales.0.value")
     screen.until(lambda: "own.csv, row 2" in screen.find("proof").text, "the proof names file and row")
+
+
+def test_sending_a_file_shows_how_far_it_is_and_can_be_stopped(page: Chrome, address: str, tmp_path: Path) -> None:
+    file = tmp_path / "long.csv"
+    file.write_text("date,rep,amount\n" + "2026-03-01,Ada,1.00\n" * 200_000)
+    screen = Screen(page)
+    screen.says("ledger", LEDGER_NAME)
+    page.find_element(By.LINK_TEXT, "Intake").click()
+    slow = {"offline": False, "latency": 0, "downloadThroughput": -1, "uploadThroughput": 400_000}
+    chooser = screen.until(lambda: page.find_element(By.CSS_SELECTOR, '[data-test="files"]'), "files can be chosen")
+    page.execute_cdp_cmd("Network.enable", {})
+    page.execute_cdp_cmd("Network.emulateNetworkConditions", slow)
+    chooser.send_keys(str(file))
+    bar = screen.until(lambda: page.find_element(By.CSS_SELECTOR, 'progress[aria-label="Sending long.csv"]'), "a bar is shown")
+    screen.until(lambda: 0 < float(bar.get_attribute("value")) < float(bar.get_attribute("max")), "part of it is sent")
+    screen.click("stop")
+    screen.says("trouble", "Nothing has come of it")
+    assert not screen.all("check"), "nothing is staged"
 
 
 def test_a_corrected_month_takes_the_old_ones_place(page: Chrome, address: str, tmp_path: Path) -> None:
@@ -204,20 +226,20 @@ def test_a_corrected_month_takes_the_old_ones_place(page: Chrome, address: str, 
     screen.click("make-ledger")
     screen.says("ledger", "Corrected")
 
-    def post(*paths: str) -> None:
+    def post(version: int, *paths: str) -> None:
         page.find_element(By.CSS_SELECTOR, '[data-test="files"]').send_keys("\n".join(paths))
         screen.until(lambda: screen.find("post").is_enabled(), "the files can be posted")
         screen.click("post")
-        screen.find("posted")
+        screen.says("posted", f"as version {version}")
 
-    post(file("feb.csv", "2026-02-02,F1,Ada,10", "2026-02-03,F2,Bo,20"), file("mar.csv", "2026-03-02,M1,Ada,5"))
+    post(1, file("feb.csv", "2026-02-02,F1,Ada,10", "2026-02-03,F2,Bo,20"), file("mar.csv", "2026-03-02,M1,Ada,5"))
     screen.click("to-figures")
     screen.cell_becomes("total", "net_sales.0.value", "35.00")
     page.find_element(By.LINK_TEXT, "Intake").click()
     screen.click("replace-feb.csv")
     screen.says("replacing", "feb.csv")
-    post(file("feb-new.csv", "2026-02-02,F1,Ada,12.50", "2026-02-03,F2,Bo,20"))
-    assert "withdrawn" in _batch(screen, "feb.csv").text
+    post(2, file("feb-new.csv", "2026-02-02,F1,Ada,12.50", "2026-02-03,F2,Bo,20"))
+    screen.until(lambda: "withdrawn" in _batch(screen, "feb.csv").text, "February's first file is out")
     screen.click("to-figures")
     screen.cell_becomes("total", "net_sales.0.value", "37.50")
     screen.says("notice", "Agrees to the cent with 3 posted lines")
@@ -232,7 +254,9 @@ def test_a_corrected_month_takes_the_old_ones_place(page: Chrome, address: str, 
 
 
 def _batch(screen: Screen, name: str) -> WebElement:
-    return screen.until(lambda: next(row for row in screen.all("batch") if row.text.startswith(name)), f"{name} is listed")  # type: ignore[no-any-return]
+    return screen.until(
+        lambda: next((row for row in screen.all("batch") if row.text.startswith(name)), None), f"{name} is listed"
+    )  # type: ignore[no-any-return]
 
 
 def test_a_messy_file_is_settled_posted_and_replaced(page: Chrome, address: str, tmp_path: Path) -> None:
@@ -318,3 +342,79 @@ def test_a_messy_file_is_settled_posted_and_replaced(page: Chrome, address: str,
     screen.click("correct-line")
     screen.cell_becomes("East", "net_sales.0.value", "1.25")
     screen.says("notice", "Agrees to the cent with 5 posted lines")
+
+
+def test_a_series_is_put_together_from_the_sentence(page: Chrome, address: str) -> None:
+    screen = Screen(page)
+    screen.says("notice", "Agrees to the cent with")
+    # Region and rep go, months come; each against the month before.
+    for _ in range(2):
+        screen.click("part-row-0")
+        screen.click("remove")
+    screen.click("part-add-row")
+    screen.click("choice-time:month")
+    screen.says("statement", "by month")
+    screen.click("part-base-0")
+    screen.click("choice-1-period")
+    screen.says("statement", "the period before")
+    monthly = {
+        "measures": [{"measure": "net_sales", "show": ["difference"]}, {"measure": "net_sales", "along": {"kind": "running", "reset": "year"}}],
+        "rows": [{"time": "month"}], "bases": [{"back": 1, "unit": "period"}],
+        "as_of": {"kind": "pinned", "day": "2026-10-17"},
+    }  # fmt: skip
+    body = json.dumps({"ledger": LEDGER_NAME, "statement": monthly}).encode()
+    request = urllib.request.Request(f"{address}/api/answers.csv", body, {"Content-Type": "application/json"})
+    with urllib.request.urlopen(request) as response:
+        table = list(csv.reader(io.StringIO(response.read().decode())))
+    october = dict(zip(table[0], next(row for row in table if row[0] == "2026-10"), strict=True))
+    screen.cell_becomes("2026-10", "net_sales.0.value", whole(october["net sales"]))
+    screen.cell_becomes("2026-10", "net_sales.1.value", whole(october["net sales base 1"]))
+    assert october["base 1 days"] == "2026-09-01..2026-09-17" and october["base 1 fairness"] == "equal_days"
+    assert screen.cell("2026-11", "net_sales.0.value") == "–", "a month to come is there, and undefined"
+    # The same measure again, as a running total.
+    screen.click("part-add-measure")
+    screen.click("choice-net_sales")
+    screen.cell_becomes("2026-10", "net_sales~running_year.0.value", whole(october["net sales running year"]))
+    screen.click("toggle-chart")
+    screen.until(lambda: page.find_elements(By.CSS_SELECTOR, '[data-test="chart"] svg path'), "the chart is drawn")
+    assert "Net sales" in screen.find("chart").text
+    screen.click("toggle-chart")
+    # Years across, cut at the same point.
+    screen.click("part-window")
+    screen.find("dates-first").send_keys("01012024")
+    screen.click("take-dates")
+    screen.click("part-add-across")
+    screen.click("choice-time:year")
+    screen.says("statement", "across year")
+    screen.click("part-cut")
+    screen.click("choice-same_point")
+    screen.says("statement", "each cut at the same point")
+    screen.until(lambda: screen.cell("10", "net_sales.0.value@2026") == whole(october["net sales"]), "October stands under 2026")
+    screen.click_cell("10", "net_sales.0.value@2025")
+    screen.says("proof", "1 Oct – 17 Oct 2025")
+
+
+def test_statements_are_kept_and_opened_in_one_step(page: Chrome, address: str) -> None:
+    screen = Screen(page)
+    screen.says("notice", "Agrees to the cent with")
+    screen.click("part-statements")
+    screen.click("open-Running total this year")
+    screen.says("statement", "running total, from each year's start of net sales")
+    screen.says("notice", "Agrees to the cent with")
+    screen.click("part-statements")
+    screen.find("statement-name").send_keys("My months")
+    screen.find("statement-folder").send_keys("For managers")
+    screen.click("keep-statement")
+    screen.until(lambda: not screen.find_all_shown("keep-statement"), "it is kept and the menu is closed")
+    page.get(address)
+    screen.says("statement", "by month")  # the last state is kept
+    screen.click("part-statements")
+    screen.click("open-Year to date")
+    screen.says("statement", "by region")
+    screen.click("part-statements")
+    screen.click("open-My months")
+    screen.says("statement", "by month")
+    screen.cell_becomes("2026-11", "net_sales.0.value", "–")
+    screen.click("part-statements")
+    screen.click("forget-My months")
+    screen.until(lambda: not screen.all("open-My months"), "it is forgotten")

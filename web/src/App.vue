@@ -21,6 +21,9 @@ const { open } = storeToRefs(useLedgers());
       <nav aria-label="Pages">
         <RouterLink :to="{ path: '/intake', query: open ? { ledger: open.name } : {} }">Intake</RouterLink>
         <RouterLink :to="{ path: '/figures', query: open ? { ledger: open.name } : {} }">Figures</RouterLink>
+        <RouterLink :to="{ path: '/calendar', query: open ? { ledger: open.name } : {} }"
+          >Calendar</RouterLink
+        >
       </nav>
       <p v-if="open" class="ledger" data-test="ledger">
         Ledger: {{ open.name }} · {{ count(open.lines, "line") }} · version {{ open.version }}

@@ -6,6 +6,8 @@ export const router = createRouter({
     { path: "/", redirect: "/figures" },
     { path: "/figures", component: () => import("@/pages/FiguresPage.vue") },
     { path: "/intake", component: () => import("@/pages/IntakePage.vue") },
+    { path: "/calendar", component: () => import("@/pages/CalendarPage.vue") },
+    { path: "/print", component: () => import("@/pages/PrintPage.vue") },
     { path: "/:rest(.*)*", component: () => import("@/pages/LostPage.vue") },
   ],
 });

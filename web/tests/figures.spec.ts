@@ -1,6 +1,7 @@
 import { createPinia, setActivePinia } from "pinia";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Statement } from "@/contract";
+import { PLAIN } from "@/model/layout";
 import type { View } from "@/model/address";
 import { useFigures } from "@/state/figures";
 
@@ -32,7 +33,11 @@ beforeEach(() => {
 
 function view(measure: string): View {
   const statement = { measures: [{ measure, show: [] }], rows: [] } as unknown as Statement;
-  return { question: { ledger: "L", statement, opened: { depth: 1, paths: [] } }, selected: null };
+  return {
+    question: { ledger: "L", statement, opened: { depth: 1, paths: [] } },
+    selected: null,
+    layout: PLAIN,
+  };
 }
 
 describe("questions", () => {

@@ -19,9 +19,39 @@ async function asked(url: string, method = "GET"): Promise<void> {
   );
 }
 
+/** A request whose progress the test tells, and which may be stopped. */
+class Sending {
+  static last: Sending;
+  upload: { onprogress: (event: { loaded: number; total: number }) => void } = {
+    onprogress: () => undefined,
+  };
+  onload: () => void = () => undefined;
+  onerror: () => void = () => undefined;
+  onabort: () => void = () => undefined;
+  status = 202;
+  responseText = "";
+  constructor() {
+    Sending.last = this;
+  }
+  open(): void {}
+  send(): void {}
+  setRequestHeader(): void {}
+  abort(): void {
+    this.onabort();
+  }
+  getResponseHeader(): string {
+    return "application/json";
+  }
+  give(body: unknown): void {
+    this.responseText = JSON.stringify(body);
+    this.onload();
+  }
+}
+
 beforeEach(() => {
   setActivePinia(createPinia());
   waiting.length = 0;
+  vi.stubGlobal("XMLHttpRequest", Sending);
   vi.stubGlobal(
     "fetch",
     (url: string, init: RequestInit) =>
@@ -51,15 +81,16 @@ describe("reading files", () => {
   it("is followed to its end, and can be stopped", async () => {
     const intake = useIntake();
     const dropping = intake.drop("Own", [new File(["a"], "a.csv")]);
-    await asked("/api/stagings", "POST");
-    ready("/api/stagings", {
+    Sending.last.upload.onprogress({ loaded: 40, total: 100 });
+    expect(intake.doing).toMatchObject({ doing: "Sending a.csv", done: 40, total: 100 });
+    Sending.last.give({
       id: "j1",
       state: "running",
       doing: "Reading a.csv: 200 rows",
       done: 200,
       total: 0,
     });
-    await vi.waitFor(() => expect(intake.job?.doing).toBe("Reading a.csv: 200 rows"));
+    await vi.waitFor(() => expect(intake.doing?.doing).toBe("Reading a.csv: 200 rows"));
     intake.stop();
     await asked("/api/jobs/j1", "DELETE");
     await asked("/api/jobs/j1");
@@ -74,6 +105,27 @@ describe("reading files", () => {
     expect(intake.failure?.kind).toBe("stopped");
     expect(intake.staging).toBeNull();
     expect(intake.busy).toBe("");
+  });
+});
+
+describe("sending files", () => {
+  it("can be stopped, and says that nothing has come of it", async () => {
+    const intake = useIntake();
+    const dropping = intake.drop("Own", [new File(["a"], "a.csv"), new File(["b"], "b.csv")]);
+    expect(intake.doing?.doing).toBe("Sending 2 files");
+    intake.stop();
+    await dropping;
+    expect(intake.failure?.message).toContain("Nothing has come of it");
+    expect(intake.doing).toBeNull();
+    expect(intake.busy).toBe("");
+  });
+
+  it("says when the application is away", async () => {
+    const intake = useIntake();
+    const dropping = intake.drop("Own", [new File(["a"], "a.csv")]);
+    Sending.last.onerror();
+    await dropping;
+    expect(intake.failure?.kind).toBe("away");
   });
 });
 

@@ -12,6 +12,11 @@ const column: AnsweredColumn = {
   polarity: "more_is_favourable",
   measure_kind: "additive",
   parts_overlap: false,
+  name: "",
+  along: "",
+  step: "",
+  across: [],
+  across_labels: [],
 };
 const change: AnsweredColumn = { ...column, kind: "percent_change", unit: "percent", decimals: 1, window: 1 };
 const sum = (value: string): Cell => ({ value, numerator: null, denominator: null, reason: null });

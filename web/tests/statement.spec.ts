@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { LedgerDescription, Statement } from "@/contract";
 import { fromAddress, toAddress } from "@/model/address";
+import { PLAIN } from "@/model/layout";
 import * as edit from "@/model/statement";
 
 const ledger = {
@@ -35,7 +36,7 @@ const first: Statement = edit.firstStatement(ledger);
 describe("the first statement", () => {
   it("is this year to date against the same dates last year, by region and rep", () => {
     expect(first.rows).toEqual(["region", "rep"]);
-    expect(first.window.grain).toBe("year");
+    expect(first.window).toMatchObject({ kind: "to_date", grain: "year" });
     expect(first.bases).toEqual([{ back: 1, unit: "year", align: "same_dates", kind: "period" }]);
     expect(first.measures.map((each) => each.measure)).toEqual(["net_sales", "orders"]);
   });
@@ -47,41 +48,74 @@ describe("changes stay whole", () => {
     expect(bare.measures.map((each) => each.show)).toEqual([["share_of_all"], []]);
   });
   it("lets bases step by the new grain", () => {
-    const monthly = edit.setGrain(
-      {
-        ...first,
-        window: { ...first.window, grain: "quarter" },
-        bases: [{ ...first.bases[0]!, unit: "quarter" }],
-      },
-      "month",
-    );
-    expect(monthly.bases[0]?.unit).toBe("month");
+    const quarterly = edit.setWindow(first, { kind: "to_date", grain: "quarter" });
+    const based = edit.setBases(quarterly, [
+      { kind: "period", back: 1, unit: "quarter", align: "same_dates" },
+    ]);
+    expect(edit.setWindow(based, { kind: "to_date", grain: "month" }).bases[0]).toMatchObject({
+      unit: "month",
+    });
+    const range = edit.setWindow(based, { kind: "dates", first: "2026-01-01", last: null });
+    expect(range.bases[0]).toMatchObject({ unit: "period" });
   });
   it("drops bases that became the same", () => {
-    const base = first.bases[0]!;
-    const doubled = edit.setGrain(
-      { ...first, window: { ...first.window, grain: "month" }, bases: [{ ...base, unit: "month" }, base] },
-      "year",
-    );
+    const monthly = edit.setWindow(first, { kind: "to_date", grain: "month" });
+    const both = edit.setBases(monthly, [
+      { kind: "period", back: 1, unit: "month", align: "same_dates" },
+      ...first.bases,
+    ]);
+    const doubled = edit.setWindow(both, { kind: "to_date", grain: "year" });
     expect(doubled.bases).toHaveLength(1);
   });
   it("takes the share of the parent away with the last row, and the order with its column", () => {
-    const sorted = edit.turnSort(
-      edit.setShow(first, "net_sales", ["share_of_parent"]),
-      "net_sales.0.share_of_parent",
-    );
-    const rowless = edit.setRows(sorted, []);
+    const sorted = edit.turnSort(edit.setShow(first, 0, ["share_of_parent"]), "net_sales.0.share_of_parent");
+    const rowless = edit.setLevels(sorted, "rows", []);
     expect(rowless.measures[0]?.show).toEqual([]);
     expect(rowless.sort).toBeNull();
   });
   it("takes shares away when a ratio replaces a sum", () => {
-    expect(edit.replaceMeasure(first, "net_sales", "margin_percent", true).measures[0]?.show).not.toContain(
+    expect(edit.replaceMeasure(first, 0, "margin_percent", true).measures[0]?.show).not.toContain(
       "share_of_all",
     );
   });
+  it("takes running totals away with the last level of time, and one of two that became the same", () => {
+    const timed = edit.setLevels(first, "rows", [{ time: "month" }]);
+    const twice = edit.setAlong(edit.addMeasure(timed, "net_sales"), 2, { kind: "running", reset: "year" });
+    expect(twice.measures.map(edit.metricId)).toEqual(["net_sales", "orders", "net_sales~running_year"]);
+    const plain = edit.setLevels(twice, "rows", ["region"]);
+    expect(plain.measures.map(edit.metricId)).toEqual(["net_sales", "orders"]);
+    expect(edit.setLevels({ ...timed, cut: "same_point" }, "rows", []).cut).toBe("as_of");
+  });
+  it("says why a measure cannot show something", () => {
+    const refused = (show: Parameters<typeof edit.showRefusal>[4], derived = false): string | null =>
+      edit.showRefusal(first, edit.metric("orders"), derived, derived ? "derived" : "distinct", show);
+    expect(refused("bridge")).toContain("no sum");
+    expect(refused("share_change")).toContain("Needs a share");
+    expect(refused("rank")).toBeNull();
+    expect(refused("share_of_all", true)).toContain("ratio");
+  });
+  it("fills in what a link leaves out because it goes without saying", () => {
+    const link = JSON.parse(
+      '{"measures":[{"measure":"net_sales","along":{"kind":"moving","periods":3}}],"bases":[{"back":1,"unit":"year"}]}',
+    );
+    const statement = edit.whole(link);
+    expect(statement.bases[0]).toEqual({ kind: "period", back: 1, unit: "year", align: "same_dates" });
+    expect(statement.measures[0]).toMatchObject({
+      show: [],
+      shares: [],
+      along: { of: "mean", as_many: false },
+    });
+    expect(statement.cut).toBe("as_of");
+  });
+  it("knows the grain of a named period", () => {
+    const grain = (period: string): string | null => edit.grainOf({ kind: "period", period });
+    expect(
+      ["2026", "2026-H1", "2026-Q3", "2026-P04", "2026-03", "2026-W07", "2026-03-14"].map(grain),
+    ).toEqual(["year", "half_year", "quarter", "month", "month", "week", "day"]);
+  });
   it("keeps at least one measure", () => {
-    const one = edit.removeMeasure(first, "orders");
-    expect(edit.removeMeasure(one, "net_sales").measures).toHaveLength(1);
+    const one = edit.removeMeasure(first, 1);
+    expect(edit.removeMeasure(one, 0).measures).toHaveLength(1);
   });
   it("turns the order: descending, ascending, by name", () => {
     const down = edit.turnSort(first, "orders.0.value");
@@ -122,6 +156,7 @@ describe("the address", () => {
         opened: { depth: 1, paths: [["x/y", null]] },
       },
       selected: { path: ["Nörd", null], column: "orders.0.value" },
+      layout: { ...PLAIN, hidden: ["a&b=?"], totals: "off" as const },
     };
     const text = new URLSearchParams(toAddress(view)).toString();
     expect(fromAddress(Object.fromEntries(new URLSearchParams(text)))).toEqual(view);

@@ -35,9 +35,49 @@ export interface paths {
         put?: never;
         /**
          * Post Answer Csv
-         * @description The same answer as CSV.
+         * @description The same answer as CSV, with exact figures or as they are shown.
          */
         post: operations["post_answer_csv_api_answers_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/answers.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Answer Json
+         * @description The same answer as a file of JSON: the question with its layout, the caption in words, and the answer as it is laid out.
+         */
+        post: operations["post_answer_json_api_answers_json_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/answers.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Answer Xlsx
+         * @description The same answer as a workbook with live formulas and a caption.
+         */
+        post: operations["post_answer_xlsx_api_answers_xlsx_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -182,6 +222,26 @@ export interface paths {
         get: operations["get_batches_api_ledger_batches_get"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Calendar
+         * @description How the year falls out under settings that are not yet kept, and what they change in the statements.
+         */
+        post: operations["post_calendar_api_ledger_calendar_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -340,6 +400,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger/statements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Statements
+         * @description The statements that are kept, and those that are offered from the start.
+         */
+        get: operations["get_statements_api_ledger_statements_get"];
+        /**
+         * Put Statement
+         * @description Keep a statement under its name.
+         */
+        put: operations["put_statement_api_ledger_statements_put"];
+        post?: never;
+        /**
+         * Delete Statement
+         * @description Keep a statement no more.
+         */
+        delete: operations["delete_statement_api_ledger_statements_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ledger/versions": {
         parameters: {
             query?: never;
@@ -404,6 +492,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/previews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Previews
+         * @description The windows that some statements would come to; nothing is added up.
+         */
+        post: operations["post_previews_api_previews_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/proofs": {
         parameters: {
             query?: never;
@@ -424,6 +532,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/proofs/days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Proof Days
+         * @description Per operand of a number its window day by day.
+         */
+        post: operations["post_proof_days_api_proofs_days_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/proofs/lines": {
         parameters: {
             query?: never;
@@ -438,6 +566,26 @@ export interface paths {
          * @description The posted lines behind a number, with file and row.
          */
         post: operations["post_proof_lines_api_proofs_lines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/proofs/lines.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Proof Lines Csv
+         * @description All posted lines behind a number as CSV.
+         */
+        post: operations["post_proof_lines_csv_api_proofs_lines_csv_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -719,6 +867,8 @@ export interface components {
         /**
          * Answer
          * @description The whole answer, computed on one ledger version. `total` covers all rows and is evaluated from the lines.
+         *
+         *     periods: of a series, the whole range first. total_of_all: where rows of some status only are shown, the total of all.
          */
         Answer: {
             /** Amount Decimals */
@@ -736,6 +886,11 @@ export interface components {
             ledger: string;
             /** Notices */
             notices: components["schemas"]["Notice"][];
+            /**
+             * Periods
+             * @default []
+             */
+            periods: components["schemas"]["AnsweredPeriod"][];
             /** Posted Amount */
             posted_amount: string;
             /** Posted Lines */
@@ -748,6 +903,7 @@ export interface components {
              */
             today: string;
             total: components["schemas"]["Row"];
+            total_of_all?: components["schemas"]["Row"] | null;
             /** Version */
             version: number;
             /** Windows */
@@ -758,14 +914,30 @@ export interface components {
          * @description One column. `window` 0 is the current one, k the k-th base; for comparisons, the base compared with.
          *
          *     unit 'points' is percentage points: the exact fraction times 100 is shown. parts_overlap: shares of a distinct count.
+         *     along: what its figures run along. step: of a bridge or of price, volume and mix. across: keys of where it stands across.
          */
         AnsweredColumn: {
+            /**
+             * Across
+             * @default []
+             */
+            across: (string | null)[];
+            /**
+             * Across Labels
+             * @default []
+             */
+            across_labels: string[];
+            /**
+             * Along
+             * @default
+             */
+            along: string;
             /** Decimals */
             decimals: number;
             /** Id */
             id: string;
             /** Kind */
-            kind: "value" | ("difference" | "percent_change" | "attainment" | "share_of_all" | "share_of_parent");
+            kind: ("value" | "share" | "goal") | ("difference" | "percent_change" | "attainment" | "index" | "contribution" | "share_of_all" | "share_of_parent" | "share_change" | "scope" | "rank" | "cumulative" | "cumulative_share" | "bridge" | "price_volume_mix");
             /** Measure */
             measure: string;
             /**
@@ -773,6 +945,11 @@ export interface components {
              * @enum {string}
              */
             measure_kind: "additive" | "distinct" | "derived";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
             /**
              * Parts Overlap
              * @default false
@@ -783,10 +960,28 @@ export interface components {
              * @enum {string}
              */
             polarity: "more_is_favourable" | "more_is_adverse" | "neutral";
+            scope?: components["schemas"]["ShareScope"] | null;
+            /**
+             * Step
+             * @default
+             */
+            step: string;
             /** Unit */
-            unit: ("currency" | "count" | "percent" | "currency_per_unit" | "units") | "points";
+            unit: ("currency" | "count" | "percent" | "currency_per_unit" | "units" | "number") | "points";
             /** Window */
             window: number;
+        };
+        /**
+         * AnsweredPeriod
+         * @description A period of a series: its keys down and across, and its windows, current and bases, without beads.
+         */
+        AnsweredPeriod: {
+            /** Across */
+            across: string[];
+            /** Down */
+            down: string[];
+            /** Windows */
+            windows: components["schemas"]["AnsweredWindow"][];
         };
         /**
          * AnsweredWindow
@@ -801,7 +996,12 @@ export interface components {
             /** Counted Days */
             counted_days: number;
             /** Fairness */
-            fairness: ("equal_days" | "whole_periods" | "same_dates" | "unequal") | null;
+            fairness: ("equal_days" | "equal_working_days" | "whole_periods" | "same_dates" | "unequal") | null;
+            /**
+             * Is Current
+             * @default false
+             */
+            is_current: boolean;
             /** Key */
             key: string | null;
             /** Month End Rule Matters */
@@ -813,6 +1013,11 @@ export interface components {
             period: components["schemas"]["DayRange"] | null;
             /** Reason */
             reason: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
+            /**
+             * Without Holidays
+             * @default false
+             */
+            without_holidays: boolean;
         };
         /**
          * BatchRecord
@@ -866,7 +1071,8 @@ export interface components {
          * Bead
          * @description A period on a rod: its days, and how many of them count in the window.
          *
-         *     value: the first measure's total there, if it is additive.
+         *     value: the first measure's total there, if it is additive. quiet_days: counted days on which no line at all is posted.
+         *     late_lines: posted lines on its days after the as-of date.
          */
         Bead: {
             /** Counted Days */
@@ -885,6 +1091,16 @@ export interface components {
              * Format: date
              */
             last: string;
+            /**
+             * Late Lines
+             * @default 0
+             */
+            late_lines: number;
+            /**
+             * Quiet Days
+             * @default 0
+             */
+            quiet_days: number;
             /** Value */
             value: string | null;
         };
@@ -896,6 +1112,68 @@ export interface components {
             ledger: string;
         };
         /**
+         * CalendarDay
+         * @description A day of the year: the week it is in, whether it is worked, whether lines are posted on it.
+         */
+        CalendarDay: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Posted */
+            posted: boolean;
+            /** Week */
+            week: string;
+            /** Working */
+            working: boolean;
+        };
+        /**
+         * CalendarMonth
+         * @description A month of the year, with the quarter and half-year it belongs to.
+         */
+        CalendarMonth: {
+            /** Days */
+            days: components["schemas"]["CalendarDay"][];
+            /** Half Year */
+            half_year: string;
+            /** Key */
+            key: string;
+            /** Quarter */
+            quarter: string;
+            /** Working Days */
+            working_days: number;
+        };
+        /**
+         * CalendarPreview
+         * @description A year as it falls out, the as-of date by the policy, and the statements that change; unchanged: how many do not.
+         */
+        CalendarPreview: {
+            /**
+             * As Of
+             * Format: date
+             */
+            as_of: string;
+            /** Changes */
+            changes: components["schemas"]["StatementChange"][];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Months */
+            months: components["schemas"]["CalendarMonth"][];
+            /** Unchanged */
+            unchanged: number;
+            /** Year */
+            year: string;
+        };
+        /**
          * CalendarSettings
          * @description A ledger's calendar (section 3).
          *
@@ -903,6 +1181,8 @@ export interface components {
          *     fiscal_year_named: after the calendar year in which the fiscal year ends, or starts.
          *     week_start: weekday on which weeks start, 0 = Monday ... 6 = Sunday.
          *     month_end_rule: whether the last day of a month shifts to the last day of the target month.
+         *     week_years: where given, years of whole weeks whose periods replace months, quarters, halves and fiscal years.
+         *     working_weekdays, holidays: what a working day is: one of these weekdays that is no holiday (section 6).
          */
         CalendarSettings: {
             /**
@@ -917,6 +1197,11 @@ export interface components {
              */
             fiscal_year_named: "end" | "start";
             /**
+             * Holidays
+             * @default []
+             */
+            holidays: string[];
+            /**
              * Month End Rule
              * @default true
              */
@@ -926,18 +1211,53 @@ export interface components {
              * @default 0
              */
             week_start: number;
+            week_years?: components["schemas"]["WeekYears"] | null;
+            /**
+             * Working Weekdays
+             * @default [
+             *       0,
+             *       1,
+             *       2,
+             *       3,
+             *       4
+             *     ]
+             */
+            working_weekdays: number[];
+        };
+        /**
+         * CalendarShape
+         * @description Settings to be tried before they are kept, and which year to show: that of the as-of date, or so many ahead.
+         */
+        CalendarShape: {
+            /** Ledger */
+            ledger: string;
+            settings: components["schemas"]["LedgerSettings"];
+            /**
+             * Years Ahead
+             * @default 0
+             */
+            years_ahead: number;
         };
         /**
          * Cell
          * @description A value as text, or null with its reason. A ratio has 15 significant digits and its exact numerator and denominator.
+         *
+         *     met, decimals: of a goal, whether it is met and with how many decimals its percentage is shown. shown: of a share that is
+         *     rounded with its siblings, the percentage to be shown.
          */
         Cell: {
+            /** Decimals */
+            decimals?: number | null;
             /** Denominator */
             denominator?: string | null;
+            /** Met */
+            met?: boolean | null;
             /** Numerator */
             numerator?: string | null;
             /** Reason */
             reason?: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
+            /** Shown */
+            shown?: string | null;
             /** Value */
             value: string | null;
         };
@@ -1059,6 +1379,40 @@ export interface components {
             url: string;
         };
         /**
+         * Dates
+         * @description Two dates, both counted; without a last one up to the as-of date.
+         */
+        Dates: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Kind
+             * @default dates
+             * @constant
+             */
+            kind: "dates";
+            /** Last */
+            last?: string | null;
+        };
+        /**
+         * DayFigure
+         * @description A day of a window: the figure that falls on it, and whether it is counted (in coverage, not after the as-of date).
+         */
+        DayFigure: {
+            /** Counted */
+            counted: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Value */
+            value: string | null;
+        };
+        /**
          * DayRange
          * @description The days first..last, both counted; never empty.
          */
@@ -1091,6 +1445,33 @@ export interface components {
             last: string;
         };
         /**
+         * DefinedMeasure
+         * @description A derived measure of the analyst's own: an expression over other measures (docs/expressions.md) and how it is shown.
+         */
+        DefinedMeasure: {
+            /**
+             * Decimals
+             * @default 2
+             */
+            decimals: number;
+            /** Expression */
+            expression: string;
+            /** Name */
+            name: string;
+            /**
+             * Polarity
+             * @default more_is_favourable
+             * @enum {string}
+             */
+            polarity: "more_is_favourable" | "more_is_adverse" | "neutral";
+            /**
+             * Unit
+             * @default number
+             * @enum {string}
+             */
+            unit: "currency" | "count" | "percent" | "currency_per_unit" | "units" | "number";
+        };
+        /**
          * Described
          * @description What a dimension, or 'amount', 'quantity', 'cost', means in a ledger.
          */
@@ -1099,6 +1480,22 @@ export interface components {
             name: string;
             /** Text */
             text: string;
+        };
+        /**
+         * EarlierStatement
+         * @description What a saved statement was before it was saved again.
+         */
+        EarlierStatement: {
+            layout: components["schemas"]["Layout"];
+            opened: components["schemas"]["Opened"];
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Saved By */
+            saved_by: string;
+            statement: components["schemas"]["Statement"];
         };
         /**
          * Expected
@@ -1120,6 +1517,30 @@ export interface components {
             file: number;
         };
         /**
+         * ExportQuestion
+         * @description A question whose answer is a file, laid out as it is seen. formatted: figures as they are shown, of CSV.
+         */
+        ExportQuestion: {
+            /**
+             * Formatted
+             * @default false
+             */
+            formatted: boolean;
+            layout?: components["schemas"]["Layout"];
+            /** Ledger */
+            ledger: string;
+            /**
+             * @default {
+             *       "depth": 1,
+             *       "paths": []
+             *     }
+             */
+            opened: components["schemas"]["Opened"];
+            statement: components["schemas"]["Statement"];
+            /** Version */
+            version?: number | null;
+        };
+        /**
          * ExportedMapping
          * @description A mapping as it leaves one ledger for another. headings: of the files that it is for, in their order.
          */
@@ -1129,6 +1550,18 @@ export interface components {
             /** Headings */
             headings: string[];
             mapping: components["schemas"]["Mapping"];
+        };
+        /**
+         * Fact
+         * @description Something else that a number rests on: how many stand in its list, a step of the change, a goal's target.
+         */
+        Fact: {
+            /** Name */
+            name: string;
+            /** Reason */
+            reason?: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
+            /** Value */
+            value: string;
         };
         /**
          * Failure
@@ -1258,6 +1691,77 @@ export interface components {
              */
             weight: "stop" | "look";
         };
+        /**
+         * FixedBase
+         * @description One period for all rows of a series; a coarser one gives its period of the same position. align 'whole': all of it.
+         */
+        FixedBase: {
+            /**
+             * Align
+             * @default same_dates
+             * @enum {string}
+             */
+            align: "same_dates" | "same_days" | "whole";
+            /**
+             * Kind
+             * @default fixed
+             * @constant
+             */
+            kind: "fixed";
+            /** Period */
+            period: string;
+        };
+        /**
+         * GivenBase
+         * @description A second period or range outright.
+         */
+        GivenBase: {
+            /**
+             * Kind
+             * @default given
+             * @constant
+             */
+            kind: "given";
+            /** Window */
+            window: components["schemas"]["NamedPeriod"] | components["schemas"]["Dates"];
+        };
+        /**
+         * Goal
+         * @description A goal of one metric (section 11): its target is so many percent of a base, or a figure, as decimal text.
+         *
+         *     direction: by the measure's polarity where None.
+         */
+        Goal: {
+            /**
+             * Base
+             * @default 1
+             */
+            base: number;
+            /** Direction */
+            direction?: ("at_least" | "at_most") | null;
+            /** Metric */
+            metric: string;
+            /**
+             * Of
+             * @default base
+             * @enum {string}
+             */
+            of: "base" | "figure";
+            /** Target */
+            target: string;
+        };
+        /**
+         * GoalsMet
+         * @description n of m: goals met, of those that can be told; the metrics of the others.
+         */
+        GoalsMet: {
+            /** Defined */
+            defined: number;
+            /** Met */
+            met: number;
+            /** Undefined */
+            undefined: string[];
+        };
         /** HTTPValidationError */
         HTTPValidationError: {
             /** Detail */
@@ -1297,6 +1801,48 @@ export interface components {
             shape: string;
         };
         /**
+         * LastCompleted
+         * @description Count up to the end of the last completed day, week, month or quarter, held back by a declared posted-through day.
+         */
+        LastCompleted: {
+            /**
+             * Grain
+             * @enum {string}
+             */
+            grain: "day" | "week" | "month" | "quarter";
+            /**
+             * Kind
+             * @default last_completed
+             * @constant
+             */
+            kind: "last_completed";
+        };
+        /**
+         * LastPeriods
+         * @description The last n days, weeks, months, quarters, half-years or years, ending on the as-of date or with the last completed one.
+         */
+        LastPeriods: {
+            /** Count */
+            count: number;
+            /**
+             * Ending
+             * @default as_of
+             * @enum {string}
+             */
+            ending: "as_of" | "completed";
+            /**
+             * Grain
+             * @enum {string}
+             */
+            grain: "day" | "week" | "month" | "quarter" | "half_year" | "year";
+            /**
+             * Kind
+             * @default last
+             * @constant
+             */
+            kind: "last";
+        };
+        /**
          * LastPostedDay
          * @description Count up to the last posted day that is not after today: the default; it moves by itself as files are posted.
          */
@@ -1309,6 +1855,111 @@ export interface components {
             kind: "last_posted";
         };
         /**
+         * Layout
+         * @description How a table is shown.
+         *
+         *     hidden, order: columns by id; those that are not named in the order follow in the answer's own. widths: in pixels, on screen.
+         *     totals: where the total row stands; totals_across: whether totals stand beside members across. empty_periods: whether rows of
+         *     periods stay that hold nothing but 0 and undefined cells. decimals: by measure. negatives, zeros: how they are written; marks:
+         *     between thousands, and before decimals. periods: as words (Mar 2026) or by their sortable names (2026-03). size: of text and
+         *     rows on screen.
+         */
+        Layout: {
+            /** Decimals */
+            decimals?: {
+                [key: string]: number;
+            };
+            /**
+             * Empty Periods
+             * @default shown
+             * @enum {string}
+             */
+            empty_periods: "shown" | "hidden";
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: string[];
+            /**
+             * Marks
+             * @default comma_point
+             * @enum {string}
+             */
+            marks: "comma_point" | "point_comma" | "space_comma";
+            /**
+             * Negatives
+             * @default minus
+             * @enum {string}
+             */
+            negatives: "minus" | "brackets";
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
+            /**
+             * Periods
+             * @default words
+             * @enum {string}
+             */
+            periods: "words" | "keys";
+            /**
+             * Size
+             * @default normal
+             * @enum {string}
+             */
+            size: "normal" | "large";
+            /**
+             * Totals
+             * @default below
+             * @enum {string}
+             */
+            totals: "below" | "above" | "off";
+            /**
+             * Totals Across
+             * @default true
+             */
+            totals_across: boolean;
+            /** Widths */
+            widths?: {
+                [key: string]: number;
+            };
+            /**
+             * Zeros
+             * @default figure
+             * @enum {string}
+             */
+            zeros: "figure" | "dash" | "blank";
+        };
+        /**
+         * LedgerBase
+         * @description A plan: the same days of another ledger of the same currency, or (align 'whole') the whole period that they are part of.
+         *
+         *     spread: lines that stand for whole weeks or months are spread evenly over their days, or working days (section 11).
+         */
+        LedgerBase: {
+            /**
+             * Align
+             * @default same_dates
+             * @enum {string}
+             */
+            align: "same_dates" | "whole";
+            /**
+             * Kind
+             * @default ledger
+             * @constant
+             */
+            kind: "ledger";
+            /** Ledger */
+            ledger: string;
+            /**
+             * Spread
+             * @default days
+             * @enum {string}
+             */
+            spread: "days" | "working_days";
+        };
+        /**
          * LedgerDescription
          * @description A ledger's current version. as_of: the policy that new statements start with.
          */
@@ -1316,7 +1967,7 @@ export interface components {
             /** Amount Decimals */
             amount_decimals: number;
             /** As Of */
-            as_of: components["schemas"]["PinnedDay"] | components["schemas"]["LastPostedDay"];
+            as_of: components["schemas"]["PinnedDay"] | components["schemas"]["Today"] | components["schemas"]["LastCompleted"] | components["schemas"]["LastPostedDay"];
             calendar: components["schemas"]["CalendarSettings"];
             /** Currency */
             currency: string;
@@ -1373,7 +2024,7 @@ export interface components {
             /** Amount Decimals */
             amount_decimals: number;
             /** As Of */
-            as_of: components["schemas"]["PinnedDay"] | components["schemas"]["LastPostedDay"];
+            as_of: components["schemas"]["PinnedDay"] | components["schemas"]["Today"] | components["schemas"]["LastCompleted"] | components["schemas"]["LastPostedDay"];
             calendar: components["schemas"]["CalendarSettings"];
             /**
              * Coverage
@@ -1451,6 +2102,11 @@ export interface components {
         LinesQuestion: {
             /** Column */
             column: string;
+            /**
+             * Descending
+             * @default true
+             */
+            descending: boolean;
             /** Ledger */
             ledger: string;
             /**
@@ -1473,6 +2129,22 @@ export interface components {
              * @default []
              */
             path: (string | null)[];
+            /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
+            /**
+             * Search
+             * @default
+             */
+            search: string;
+            /**
+             * Sort
+             * @default day
+             * @enum {string}
+             */
+            sort: "day" | "amount" | "order" | "product" | "source";
             statement: components["schemas"]["Statement"];
         };
         /**
@@ -1608,6 +2280,22 @@ export interface components {
             total: number;
         };
         /**
+         * MembersLimit
+         * @description Only these members of a row dimension are shown; totals and scopes still cover all.
+         */
+        MembersLimit: {
+            /** Dimension */
+            dimension: string;
+            /**
+             * Kind
+             * @default members
+             * @constant
+             */
+            kind: "members";
+            /** Members */
+            members: (string | null)[];
+        };
+        /**
          * Merge
          * @description A member of a dimension that is posted as another one, by key.
          */
@@ -1648,6 +2336,45 @@ export interface components {
             month: string;
         };
         /**
+         * Moving
+         * @description The last n periods together, or their mean; fewer than n are incomplete, unless as many as exist will do.
+         */
+        Moving: {
+            /**
+             * As Many
+             * @default false
+             */
+            as_many: boolean;
+            /**
+             * Kind
+             * @default moving
+             * @constant
+             */
+            kind: "moving";
+            /**
+             * Of
+             * @default mean
+             * @enum {string}
+             */
+            of: "sum" | "mean";
+            /** Periods */
+            periods: number;
+        };
+        /**
+         * NamedPeriod
+         * @description One period by its name: 2025, 2025-H1, 2025-Q4, 2026-03, 2026-W12, 2026-03-14.
+         */
+        NamedPeriod: {
+            /**
+             * Kind
+             * @default period
+             * @constant
+             */
+            kind: "period";
+            /** Period */
+            period: string;
+        };
+        /**
          * NewLedgerShape
          * @description A ledger to be made.
          */
@@ -1656,8 +2383,16 @@ export interface components {
              * @default {
              *       "fiscal_start_month": 1,
              *       "fiscal_year_named": "end",
+             *       "holidays": [],
              *       "month_end_rule": true,
-             *       "week_start": 0
+             *       "week_start": 0,
+             *       "working_weekdays": [
+             *         0,
+             *         1,
+             *         2,
+             *         3,
+             *         4
+             *       ]
              *     }
              */
             calendar: components["schemas"]["CalendarSettings"];
@@ -1704,7 +2439,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "returns_netted" | "after_as_of" | "after_today" | "filtered_out" | "blank_ids" | "lacking" | "feeds_end_apart" | "partly_covered" | "parts_overlap" | "returns_unplaced" | "returns_open" | "levels_as_now";
+            code: "returns_netted" | "after_as_of" | "after_today" | "filtered_out" | "blank_ids" | "lacking" | "feeds_end_apart" | "partly_covered" | "parts_overlap" | "returns_unplaced" | "returns_open" | "returns_same_time" | "levels_as_now" | "status_left_out" | "without_holidays" | "only_in_plan";
             /**
              * Lines
              * @default 0
@@ -1767,7 +2502,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "currency" | "count" | "percent" | "currency_per_unit" | "units";
+            unit: "currency" | "count" | "percent" | "currency_per_unit" | "units" | "number";
         };
         /**
          * Opened
@@ -1789,7 +2524,8 @@ export interface components {
          * Operand
          * @description One value that the number is made of: whose, in which window, from how many lines, of which days.
          *
-         *     about: 'current', 'base', or 'scope' (what a share is a part of). path: the row's member keys.
+         *     about: 'current', 'base', 'scope' (what a share is a part of) or 'base_scope'. path: member keys of its dimensions.
+         *     divisor: the periods of a moving mean. ledger: the other ledger that the lines are posted in, of a plan.
          */
         Operand: {
             /** About */
@@ -1799,10 +2535,25 @@ export interface components {
             counted_days: number;
             /** Days */
             days: components["schemas"]["DayRange"][];
+            /**
+             * Dimensions
+             * @default []
+             */
+            dimensions: string[];
+            /**
+             * Divisor
+             * @default 1
+             */
+            divisor: number;
             /** First Line Day */
             first_line_day: string | null;
             /** Last Line Day */
             last_line_day: string | null;
+            /**
+             * Ledger
+             * @default
+             */
+            ledger: string;
             /** Lines */
             lines: number;
             /** Lines Left Out */
@@ -1824,17 +2575,23 @@ export interface components {
         };
         /**
          * PeriodBase
-         * @description The period so many units back (ahead, if negative). The unit is the current window's own grain, or year.
+         * @description The same stretch so many units back (ahead, if negative).
+         *
+         *     unit: 'period' is the current window's own step (previous period; of two dates, the stretch directly before; of the last n,
+         *     the n before), else the window's own grain or 'year'. day_back: how many back at the day level of a series, where that
+         *     differs (7: the same weekday a week earlier).
          */
         PeriodBase: {
             /**
              * Align
              * @default same_dates
-             * @constant
+             * @enum {string}
              */
-            align: "same_dates";
+            align: "same_dates" | "same_days" | "same_weekdays" | "same_working_days" | "whole";
             /** Back */
             back: number;
+            /** Day Back */
+            day_back?: number | null;
             /**
              * Kind
              * @default period
@@ -1845,7 +2602,7 @@ export interface components {
              * Unit
              * @enum {string}
              */
-            unit: "week" | "month" | "quarter" | "half_year" | "year";
+            unit: "period" | "day" | "week" | "month" | "quarter" | "half_year" | "year";
         };
         /**
          * PinnedDay
@@ -1933,6 +2690,16 @@ export interface components {
             months: components["schemas"]["MonthChange"][];
         };
         /**
+         * Previews
+         * @description Statements whose windows are asked for, before one of them is chosen.
+         */
+        Previews: {
+            /** Ledger */
+            ledger: string;
+            /** Statements */
+            statements: components["schemas"]["Statement"][];
+        };
+        /**
          * Problem
          * @description A value that cannot be used: where it stands (row 1 is the header), its text, and why.
          */
@@ -1954,6 +2721,11 @@ export interface components {
          */
         Proof: {
             column: components["schemas"]["AnsweredColumn"];
+            /**
+             * Facts
+             * @default []
+             */
+            facts: components["schemas"]["Fact"][];
             /** Labels */
             labels: string[];
             /** Month End Rule Matters */
@@ -1978,6 +2750,11 @@ export interface components {
              * @default []
              */
             path: (string | null)[];
+            /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
             statement: components["schemas"]["Statement"];
         };
         /**
@@ -2074,25 +2851,36 @@ export interface components {
         };
         /**
          * Row
-         * @description A row: its path of member keys (null: not mapped), what it is called, and a cell per column.
+         * @description A row: its path of member and period keys (null: not mapped), what it is called, and a cell per column.
+         *
+         *     rest: of the last row of a top list, how many others it stands for; its path is its parent's. slot: its period, a number in
+         *     `periods`.
          */
         Row: {
             /** Can Open */
             can_open: boolean;
             /** Cells */
             cells: components["schemas"]["Cell"][];
+            goals?: components["schemas"]["GoalsMet"] | null;
             /** Is Open */
             is_open: boolean;
             /** Label */
             label: string;
             /** Path */
             path: (string | null)[];
+            /** Rest */
+            rest?: number | null;
+            /**
+             * Slot
+             * @default 0
+             */
+            slot: number | null;
             /** Status */
             status: ("kept" | "new" | "lost" | "returns_only") | null;
         };
         /**
          * RowsPage
-         * @description Some rows of a file as they stand in it. total: how many there are in all.
+         * @description Some rows of a file as they stand in it, or posted lines. total: how many there are in all.
          */
         RowsPage: {
             /** Headers */
@@ -2133,6 +2921,47 @@ export interface components {
              * @default 0
              */
             offset: number;
+            /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
+        };
+        /**
+         * Running
+         * @description From the last reset (whole periods of a grain; None: from the first day of the range) to the end of each period.
+         */
+        Running: {
+            /**
+             * Kind
+             * @default running
+             * @constant
+             */
+            kind: "running";
+            /** Reset */
+            reset?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
+        };
+        /**
+         * RunningPeriod
+         * @description The period that holds the as-of date (back 0), or the k-th before it.
+         */
+        RunningPeriod: {
+            /**
+             * Back
+             * @default 0
+             */
+            back: number;
+            /**
+             * Grain
+             * @enum {string}
+             */
+            grain: "day" | "week" | "month" | "quarter" | "half_year" | "year";
+            /**
+             * Kind
+             * @default running
+             * @constant
+             */
+            kind: "running";
         };
         /**
          * SampleRow
@@ -2145,6 +2974,47 @@ export interface components {
             row: number;
         };
         /**
+         * SavedStatement
+         * @description A statement under a name, with the rows that are open; saved_at: None of one that is offered, not saved.
+         *
+         *     earlier: what was kept under the name before, the latest first.
+         */
+        SavedStatement: {
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Earlier
+             * @default []
+             */
+            earlier: components["schemas"]["EarlierStatement"][];
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
+            layout?: components["schemas"]["Layout"];
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "depth": 1,
+             *       "paths": []
+             *     }
+             */
+            opened: components["schemas"]["Opened"];
+            /** Saved At */
+            saved_at?: string | null;
+            /**
+             * Saved By
+             * @default
+             */
+            saved_by: string;
+            statement: components["schemas"]["Statement"];
+        };
+        /**
          * SettingsShape
          * @description A ledger's settings, in place of those it has.
          */
@@ -2154,21 +3024,81 @@ export interface components {
             settings: components["schemas"]["LedgerSettings"];
         };
         /**
+         * ShareScope
+         * @description What a share is a part of (section 9): the total that keeps these dimensions of the row, in the row's own period or in the
+         *     whole range shown.
+         */
+        ShareScope: {
+            /**
+             * Keep
+             * @default []
+             */
+            keep: string[];
+            /**
+             * Period
+             * @default own
+             * @enum {string}
+             */
+            period: "own" | "range";
+        };
+        /**
+         * ShiftedBase
+         * @description The current days moved back by so many units of any grain (ahead, if negative).
+         */
+        ShiftedBase: {
+            /**
+             * Align
+             * @default same_dates
+             * @enum {string}
+             */
+            align: "same_dates" | "same_weekdays";
+            /** Back */
+            back: number;
+            /**
+             * Kind
+             * @default shifted
+             * @constant
+             */
+            kind: "shifted";
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "day" | "week" | "month" | "quarter" | "half_year" | "year";
+        };
+        /**
          * ShownMeasure
-         * @description A measure and what stands beside its values: comparisons (one each per base) and shares of the current window.
+         * @description A measure and what stands beside its values: comparisons (one each per base), shares and places in the order of rows.
+         *
+         *     along: a running total or a moving figure in place of the period's own. shares: scopes beside those named in show. bases: the
+         *     numbers (from 1) of the bases that it is compared with, all where None. name: what the reader sees it called.
          */
         ShownMeasure: {
+            /** Along */
+            along?: components["schemas"]["Running"] | components["schemas"]["Moving"] | null;
+            /** Bases */
+            bases?: number[] | null;
             /** Measure */
             measure: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Shares
+             * @default []
+             */
+            shares: components["schemas"]["ShareScope"][];
             /**
              * Show
              * @default []
              */
-            show: ("difference" | "percent_change" | "attainment" | "share_of_all" | "share_of_parent")[];
+            show: ("difference" | "percent_change" | "attainment" | "index" | "contribution" | "share_of_all" | "share_of_parent" | "share_change" | "scope" | "rank" | "cumulative" | "cumulative_share" | "bridge" | "price_volume_mix")[];
         };
         /**
          * Sort
-         * @description Order of rows within their parent, by the id of a column; undefined last, ties by name.
+         * @description Order of rows within their parent, by the id of a column; undefined last, ties by name. Periods keep the order of time.
          */
         Sort: {
             /** Column */
@@ -2276,37 +3206,94 @@ export interface components {
         };
         /**
          * Statement
-         * @description What a report shows. `rows` are dimensions or levels from the outside in; `bases` are compared with in this order.
+         * @description What a report shows. `rows` and `across` are dimensions, levels or levels of time, from the outside in.
          *
+         *     window: what is current; with levels of time, the range whose periods they are. bases are compared with in this order.
+         *     cut: whether every period is cut at the same point as the running one, or only by the as-of date (section 7).
          *     levels: whether a line takes the level valid on its day, or the one valid on the as-of date (section 12).
          *     returns: on their own day or on the day of the sale; refunds: what becomes there of one known by order only (section 1).
+         *     returns_within: on the sale's day, all that came back by the as-of date, or in a base only what came back in the same time.
+         *     negative_bases: whether % and attainment against a base below 0 are undefined, or divided as they are (section 8).
+         *     items: what price, volume and mix are formed over, the product where there is none named; unit_of_measure: the dimension
+         *     that tells what their quantities are counted in, within which volume and mix are formed (section 10).
+         *     all_members: a row for every known member, with 0 where it has no line (section 8).
+         *     feeds_end: where the feeds that are read end on different days, each counts to its end or all to the earliest (section 5).
+         *     shares_add_up: the shown shares of a complete list are rounded so that they add up to their total (section 9).
          */
         Statement: {
+            /**
+             * Across
+             * @default []
+             */
+            across: (string | components["schemas"]["TimeLevel"])[];
+            /**
+             * All Members
+             * @default false
+             */
+            all_members: boolean;
             /**
              * As Of
              * @default {
              *       "kind": "last_posted"
              *     }
              */
-            as_of: components["schemas"]["PinnedDay"] | components["schemas"]["LastPostedDay"];
+            as_of: components["schemas"]["PinnedDay"] | components["schemas"]["Today"] | components["schemas"]["LastCompleted"] | components["schemas"]["LastPostedDay"];
             /**
              * Bases
              * @default []
              */
-            bases: components["schemas"]["PeriodBase"][];
+            bases: (components["schemas"]["PeriodBase"] | components["schemas"]["ShiftedBase"] | components["schemas"]["GivenBase"] | components["schemas"]["FixedBase"] | components["schemas"]["LedgerBase"])[];
+            /**
+             * Cut
+             * @default as_of
+             * @enum {string}
+             */
+            cut: "as_of" | "same_point";
+            /**
+             * Defined
+             * @default []
+             */
+            defined: components["schemas"]["DefinedMeasure"][];
+            /**
+             * Feeds End
+             * @default each
+             * @enum {string}
+             */
+            feeds_end: "each" | "earliest";
             /**
              * Filters
              * @default []
              */
             filters: components["schemas"]["CountedFilter"][];
             /**
+             * Goals
+             * @default []
+             */
+            goals: components["schemas"]["Goal"][];
+            /**
+             * Items
+             * @default []
+             */
+            items: string[];
+            /**
              * Levels
              * @default as_it_was
              * @enum {string}
              */
             levels: "as_it_was" | "as_it_is_now";
+            /**
+             * Limits
+             * @default []
+             */
+            limits: (components["schemas"]["StatusLimit"] | components["schemas"]["TopLimit"] | components["schemas"]["ValueLimit"] | components["schemas"]["MembersLimit"])[];
             /** Measures */
             measures: components["schemas"]["ShownMeasure"][];
+            /**
+             * Negative Bases
+             * @default undefined
+             * @enum {string}
+             */
+            negative_bases: "undefined" | "divided";
             /**
              * Refunds
              * @default divided
@@ -2320,18 +3307,124 @@ export interface components {
              */
             returns: "own_day" | "sale_day";
             /**
+             * Returns Within
+             * @default as_of
+             * @enum {string}
+             */
+            returns_within: "as_of" | "same_time";
+            /**
              * Rows
              * @default []
              */
-            rows: string[];
-            sort?: components["schemas"]["Sort"] | null;
+            rows: (string | components["schemas"]["TimeLevel"])[];
             /**
+             * Shares Add Up
+             * @default false
+             */
+            shares_add_up: boolean;
+            sort?: components["schemas"]["Sort"] | null;
+            /** Unit Of Measure */
+            unit_of_measure?: string | null;
+            /**
+             * Window
              * @default {
              *       "grain": "year",
              *       "kind": "to_date"
              *     }
              */
-            window: components["schemas"]["ToDate"];
+            window: components["schemas"]["ToDate"] | components["schemas"]["RunningPeriod"] | components["schemas"]["NamedPeriod"] | components["schemas"]["LastPeriods"] | components["schemas"]["Dates"];
+        };
+        /**
+         * StatementChange
+         * @description A statement whose windows the settings move: its windows before and after (first to last day), or why it fails then.
+         */
+        StatementChange: {
+            /** After */
+            after: string[];
+            /** Before */
+            before: string[];
+            /** Name */
+            name: string;
+            /**
+             * Refused
+             * @default
+             */
+            refused: string;
+        };
+        /**
+         * StatementKept
+         * @description A statement to be kept under a name.
+         */
+        StatementKept: {
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
+            layout?: components["schemas"]["Layout"];
+            /** Ledger */
+            ledger: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "depth": 1,
+             *       "paths": []
+             *     }
+             */
+            opened: components["schemas"]["Opened"];
+            statement: components["schemas"]["Statement"];
+        };
+        /**
+         * StatementPreview
+         * @description A statement's windows, the current one first; refused: why it cannot be answered, in words.
+         */
+        StatementPreview: {
+            /**
+             * Refused
+             * @default
+             */
+            refused: string;
+            /** Windows */
+            windows: components["schemas"]["WindowPreview"][];
+        };
+        /**
+         * Statements
+         * @description saved: by folder and name. offered: the common questions, with the ledger's own columns.
+         */
+        Statements: {
+            /** Offered */
+            offered: components["schemas"]["SavedStatement"][];
+            /** Saved */
+            saved: components["schemas"]["SavedStatement"][];
+        };
+        /**
+         * StatusLimit
+         * @description Only rows that are kept, new, lost or returns only against a base, at a level (the deepest unless named).
+         *
+         *     Subtotals, totals, distinct counts and scopes then cover the lines of the rows left.
+         */
+        StatusLimit: {
+            /**
+             * Base
+             * @default 1
+             */
+            base: number;
+            /**
+             * Kind
+             * @default status
+             * @constant
+             */
+            kind: "status";
+            /** Level */
+            level?: string | null;
+            /** Status */
+            status: ("kept" | "new" | "lost" | "returns_only")[];
         };
         /**
          * Stretch
@@ -2384,16 +3477,33 @@ export interface components {
             divides: boolean;
             /** Name */
             name: string;
+            /** Reason */
+            reason?: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
             /** Sign */
             sign: number;
             /** Value */
             value: string;
         };
         /**
+         * TimeLevel
+         * @description Each period of a grain inside the statement's window: a level of a series (section 7).
+         */
+        TimeLevel: {
+            /**
+             * Time
+             * @enum {string}
+             */
+            time: "day" | "week" | "month" | "quarter" | "half_year" | "year";
+        };
+        /**
          * ToDate
          * @description The running period of a grain, up to the as-of date. Ended on its last day it is the whole period.
+         *
+         *     completed: up to the last whole period of that finer grain that has ended by the as-of date (*completed periods only*).
          */
         ToDate: {
+            /** Completed */
+            completed?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
             /**
              * Grain
              * @enum {string}
@@ -2405,6 +3515,46 @@ export interface components {
              * @constant
              */
             kind: "to_date";
+        };
+        /**
+         * Today
+         * @description Count up to today in the ledger's zone.
+         */
+        Today: {
+            /**
+             * Kind
+             * @default today
+             * @constant
+             */
+            kind: "today";
+        };
+        /**
+         * TopLimit
+         * @description Exactly so many rows within each parent by a column (the lowest with bottom), and the rest as one row of its own lines.
+         */
+        TopLimit: {
+            /**
+             * Bottom
+             * @default false
+             */
+            bottom: boolean;
+            /** Column */
+            column: string;
+            /** Count */
+            count: number;
+            /**
+             * Kind
+             * @default top
+             * @constant
+             */
+            kind: "top";
+            /** Level */
+            level?: string | null;
+            /**
+             * Rest
+             * @default true
+             */
+            rest: boolean;
         };
         /** ValidationError */
         ValidationError: {
@@ -2418,6 +3568,26 @@ export interface components {
             msg: string;
             /** Error Type */
             type: string;
+        };
+        /**
+         * ValueLimit
+         * @description Only rows whose column lies between two figures, as decimal text; rows without a value are hidden.
+         */
+        ValueLimit: {
+            /** At Least */
+            at_least?: string | null;
+            /** At Most */
+            at_most?: string | null;
+            /** Column */
+            column: string;
+            /**
+             * Kind
+             * @default value
+             * @constant
+             */
+            kind: "value";
+            /** Level */
+            level?: string | null;
         };
         /**
          * VersionRecord
@@ -2439,6 +3609,59 @@ export interface components {
             version: number;
             /** What */
             what: string;
+        };
+        /**
+         * WeekYears
+         * @description Years of 52 or 53 whole weeks (section 3).
+         *
+         *     pattern: weeks of the three months of a quarter. last_weekday: on which each year ends, 0 = Monday ... 6 = Sunday, nearest to
+         *     the end of the anchor month, or the last one in it. named: after the calendar year of the anchor date, or the one before.
+         */
+        WeekYears: {
+            /**
+             * Anchor Month
+             * @default 1
+             */
+            anchor_month: number;
+            /**
+             * End
+             * @default nearest
+             * @enum {string}
+             */
+            end: "nearest" | "last";
+            /**
+             * Last Weekday
+             * @default 5
+             */
+            last_weekday: number;
+            /**
+             * Named
+             * @default anchor
+             * @enum {string}
+             */
+            named: "anchor" | "before";
+            /**
+             * Pattern
+             * @default 4-4-5
+             * @enum {string}
+             */
+            pattern: "4-4-5" | "4-5-4" | "5-4-4";
+        };
+        /**
+         * WindowPreview
+         * @description A window's first and last day (null: no such period), the days of it that count, and how fair it is to the current one.
+         */
+        WindowPreview: {
+            /** Counted Days */
+            counted_days: number;
+            /** Fairness */
+            fairness: ("equal_days" | "equal_working_days" | "whole_periods" | "same_dates" | "unequal") | null;
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+            /** Reason */
+            reason: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
         };
         /**
          * Withdrawal
@@ -2506,7 +3729,69 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Question"];
+                "application/json": components["schemas"]["ExportQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_answer_json_api_answers_json_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_answer_xlsx_api_answers_xlsx_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportQuestion"];
             };
         };
         responses: {
@@ -2760,6 +4045,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BatchRecord"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_calendar_api_ledger_calendar_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarPreview"];
                 };
             };
             /** @description Validation Error */
@@ -3094,6 +4412,100 @@ export interface operations {
             };
         };
     };
+    get_statements_api_ledger_statements_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Statements"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_statement_api_ledger_statements_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementKept"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedStatement"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    delete_statement_api_ledger_statements_delete: {
+        parameters: {
+            query: {
+                name: string;
+                statement: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     get_versions_api_ledger_versions_get: {
         parameters: {
             query: {
@@ -3211,6 +4623,39 @@ export interface operations {
             };
         };
     };
+    post_previews_api_previews_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Previews"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementPreview"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
     post_proof_api_proofs_post: {
         parameters: {
             query?: never;
@@ -3231,6 +4676,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proof"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_proof_days_api_proofs_days_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProofQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayFigure"][][];
                 };
             };
             /** @description Validation Error */
@@ -3265,6 +4743,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LinesPage"];
                 };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_proof_lines_csv_api_proofs_lines_csv_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {

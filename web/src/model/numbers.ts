@@ -10,6 +10,15 @@ export interface Fraction {
 }
 
 const MINUS = "−";
+/** Kinds of columns whose numbers carry their sign. */
+const SIGNED: string[] = [
+  "difference",
+  "percent_change",
+  "contribution",
+  "share_change",
+  "bridge",
+  "price_volume_mix",
+];
 
 /** Read plain decimal text, or the exact fraction of a cell. */
 export function fractionOf(cell: Cell): Fraction | null {
@@ -43,13 +52,38 @@ export function grouped(text: string): string {
   return rounded(decimal(text), part.length);
 }
 
+/** How a layout writes numbers. */
+export interface Written {
+  negatives: "minus" | "brackets";
+  zeros: "figure" | "dash" | "blank";
+  marks: "comma_point" | "point_comma" | "space_comma";
+}
+
+/** Marks between thousands and before decimals; the space does not break a line. */
+const MARKS: Record<Written["marks"], [string, string]> = {
+  comma_point: [",", "."],
+  point_comma: [".", ","],
+  space_comma: ["\u202f", ","],
+};
+
 /** A cell as it stands in the table. decimals: for sums and ratios; percentages and points keep the column's own. */
-export function cellText(cell: Cell, column: AnsweredColumn, decimals: number): string {
+export function cellText(cell: Cell, column: AnsweredColumn, decimals: number, written?: Written): string {
   const value = fractionOf(cell);
   if (value === null) return "–";
-  const change = column.kind === "difference" || column.kind === "percent_change";
+  if (value.top === 0n && written && written.zeros !== "figure") return written.zeros === "dash" ? "-" : "";
+  const plain = plainText(cell, value, column, decimals);
+  const [thousands, point] = MARKS[written?.marks ?? "comma_point"];
+  const text = plain.replace(/[,.]/g, (mark) => (mark === "," ? thousands : point));
+  return written?.negatives === "brackets" && text.startsWith(MINUS) ? `(${text.slice(1)})` : text;
+}
+
+function plainText(cell: Cell, value: Fraction, column: AnsweredColumn, decimals: number): string {
+  // Rounded with its siblings, so that what is shown adds up.
+  if (cell.shown) return `${cell.shown}%`;
+  const change = SIGNED.includes(column.kind);
   if (column.unit === "percent" || column.unit === "points") {
-    const text = rounded({ top: value.top * 100n, bottom: value.bottom }, column.decimals, change);
+    const places = cell.decimals ?? column.decimals;
+    const text = rounded({ top: value.top * 100n, bottom: value.bottom }, places, change);
     return text + (column.unit === "points" ? " pt" : "%");
   }
   return rounded(value, decimals, change);

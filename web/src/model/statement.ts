@@ -1,5 +1,17 @@
 /** Changes to a statement: each takes one and gives a new one that is still whole. */
-import type { Grain, LedgerDescription, MemberKey, Opened, PeriodBase, Show, Statement } from "@/contract";
+import type {
+  Along,
+  Base,
+  CurrentWindow,
+  Grain,
+  LedgerDescription,
+  MemberKey,
+  Opened,
+  RowLevel,
+  Show,
+  ShownMeasure,
+  Statement,
+} from "@/contract";
 
 export interface Question {
   ledger: string;
@@ -20,82 +32,227 @@ export function firstStatement(ledger: LedgerDescription): Statement {
   const others = ledger.dimensions.filter((each) => each.role !== "order").map((each) => each.name);
   const rows = (wanted.length ? wanted : others).slice(0, 2);
   const orders = ledger.measures.find((each) => each.name === "orders" && !each.unavailable);
-  const measures: Statement["measures"] = [
-    { measure: "net_sales", show: ["difference", "percent_change", "share_of_all"] },
-  ];
-  if (orders) measures.push({ measure: "orders", show: ["percent_change"] });
-  return {
+  const measures = [metric("net_sales", ["difference", "percent_change", "share_of_all"])];
+  if (orders) measures.push(metric("orders", ["percent_change"]));
+  return whole({
     measures,
     rows,
-    window: { grain: "year", kind: "to_date" },
     as_of: ledger.as_of,
     bases: [{ back: 1, unit: "year", align: "same_dates", kind: "period" }],
+  });
+}
+
+/** A statement with every part, those that are left out as the server takes them. */
+export function whole(parts: Partial<Statement>): Statement {
+  const bases = (parts.bases ?? []).map((base): Base => {
+    // A link may leave out what goes without saying.
+    const kind = base.kind ?? "period";
+    return kind === "period" || kind === "shifted" ? ({ align: "same_dates", ...base, kind } as Base) : base;
+  });
+  const measures = (parts.measures ?? []).map((each) => ({
+    ...metric(each.measure),
+    ...each,
+    along:
+      each.along?.kind === "moving"
+        ? { ...each.along, of: each.along.of ?? "mean", as_many: each.along.as_many ?? false }
+        : (each.along ?? null),
+  }));
+  return {
+    rows: [],
+    window: { grain: "year", kind: "to_date" },
+    as_of: { kind: "last_posted" },
     filters: [],
     sort: null,
     levels: "as_it_was",
     returns: "own_day",
     refunds: "divided",
+    returns_within: "as_of",
+    across: [],
+    cut: "as_of",
+    defined: [],
+    limits: [],
+    goals: [],
+    items: [],
+    negative_bases: "undefined",
+    all_members: false,
+    feeds_end: "each",
+    shares_add_up: false,
+    ...parts,
+    bases,
+    measures,
   };
 }
 
+export function metric(measure: string, show: Show[] = []): ShownMeasure {
+  return { measure, show, shares: [], name: "" };
+}
+
+/** How a metric is told in the ids of columns: its measure, and what it runs along. */
+export function metricId(shown: ShownMeasure): string {
+  return shown.along ? `${shown.measure}~${alongName(shown.along)}` : shown.measure;
+}
+
+export function alongName(along: Along): string {
+  if (along.kind === "running") return along.reset ? `running_${along.reset}` : "running";
+  return `moving_${along.of}_${along.periods}${along.as_many ? "_or_fewer" : ""}`;
+}
+
+/** The levels of time in rows and across. */
+export function grains(statement: Statement): Grain[] {
+  return [...statement.rows, ...statement.across].flatMap((each) =>
+    typeof each === "string" ? [] : [each.time],
+  );
+}
+
+export function levelKey(level: RowLevel): string {
+  return typeof level === "string" ? level : `time:${level.time}`;
+}
+
+export function levelOf(key: string): RowLevel {
+  return key.startsWith("time:") ? { time: key.slice(5) as Grain } : key;
+}
+
+/** The step of the window to the one before it, where it is a period. */
+export function grainOf(window: CurrentWindow): Grain | null {
+  if (window.kind === "to_date" || window.kind === "running") return window.grain;
+  if (window.kind !== "period") return null;
+  const part = window.period.slice(5);
+  if (!part) return "year";
+  if (/^[HQPW]/.test(part))
+    return { H: "half_year", Q: "quarter", P: "month", W: "week" }[part[0] ?? ""] as Grain;
+  return part.length > 2 ? "day" : "month";
+}
+
+/** Another measure, compared by its % change where there is something to compare with. */
 export function addMeasure(statement: Statement, measure: string): Statement {
   const show: Show[] = statement.bases.length ? ["percent_change"] : [];
-  return { ...statement, measures: [...statement.measures, { measure, show }] };
+  // A measure that is there already comes again as what it runs to.
+  const again = statement.measures.some((each) => each.measure === measure && !each.along);
+  const shown = {
+    ...metric(measure, show),
+    along: again ? ({ kind: "running", reset: "year" } as const) : null,
+  };
+  return { ...statement, measures: [...statement.measures, shown] };
 }
 
 /** The last measure stays: a statement shows something. */
-export function removeMeasure(statement: Statement, measure: string): Statement {
+export function removeMeasure(statement: Statement, at: number): Statement {
   if (statement.measures.length < 2) return statement;
-  return unsorted({ ...statement, measures: statement.measures.filter((each) => each.measure !== measure) });
+  return settled({ ...statement, measures: statement.measures.filter((_, other) => other !== at) });
 }
 
-export function replaceMeasure(
+export function replaceMeasure(statement: Statement, at: number, by: string, derived: boolean): Statement {
+  return changeMeasure(statement, at, (each) => ({
+    ...each,
+    measure: by,
+    show: derived ? each.show.filter((show) => !isShare(show)) : each.show,
+    shares: derived ? [] : each.shares,
+  }));
+}
+
+/** What stands beside a measure; without a share nothing that is said of one. */
+export function setShow(statement: Statement, at: number, show: Show[]): Statement {
+  const shares = show.some(isShare);
+  return changeMeasure(statement, at, (each) => ({
+    ...each,
+    show:
+      shares || each.shares.length ? show : show.filter((one) => one !== "scope" && one !== "share_change"),
+  }));
+}
+
+/** What a measure's figures run along: nothing, the periods so far, or the last few. */
+export function setAlong(statement: Statement, at: number, along: Along | null): Statement {
+  return changeMeasure(statement, at, (each) => ({ ...each, along }));
+}
+
+function changeMeasure(
   statement: Statement,
-  measure: string,
-  by: string,
-  derived: boolean,
+  at: number,
+  change: (shown: ShownMeasure) => ShownMeasure,
 ): Statement {
-  const measures = statement.measures.map((each) =>
-    each.measure === measure
-      ? { measure: by, show: derived ? each.show.filter((show) => !isShare(show)) : each.show }
-      : each,
-  );
-  return unsorted({ ...statement, measures });
+  const measures = statement.measures.map((each, other) => (other === at ? change(each) : each));
+  return settled({ ...statement, measures });
 }
 
-export function setShow(statement: Statement, measure: string, show: Show[]): Statement {
-  return unsorted({
-    ...statement,
-    measures: statement.measures.map((each) => (each.measure === measure ? { ...each, show } : each)),
+/** Levels of one side in a new order or number. */
+export function setLevels(statement: Statement, side: "rows" | "across", levels: RowLevel[]): Statement {
+  return settled({ ...statement, [side]: levels });
+}
+
+/** Another window; bases that stepped by its own grain step by the new one. */
+export function setWindow(statement: Statement, window: CurrentWindow): Statement {
+  const before = grainOf(statement.window);
+  const after = grainOf(window);
+  const bases = statement.bases.map((base): Base => {
+    if (base.kind !== "period" || base.unit === "year" || base.unit === "period" || base.unit !== before)
+      return base;
+    return { ...base, unit: after && after !== "day" ? after : "period" };
   });
-}
-
-/** Rows in a new order or number; without rows no share of a parent is left. */
-export function setRows(statement: Statement, rows: string[]): Statement {
-  const measures = rows.length
-    ? statement.measures
-    : statement.measures.map((each) => ({
-        ...each,
-        show: each.show.filter((show) => show !== "share_of_parent"),
-      }));
-  return unsorted({ ...statement, rows, measures });
-}
-
-/** A window of another grain; bases that stepped by the old grain step by the new one. */
-export function setGrain(statement: Statement, grain: Grain): Statement {
-  const before = statement.window.grain;
-  const bases = statement.bases.map((base) =>
-    base.unit === before && base.unit !== "year" ? { ...base, unit: grain } : base,
-  );
-  return unsorted({ ...statement, window: { ...statement.window, grain }, bases: unique(bases) });
+  return settled({ ...statement, window, bases: unique(bases) });
 }
 
 /** Bases; where none is left, what compares goes with them. */
-export function setBases(statement: Statement, bases: PeriodBase[]): Statement {
-  const measures = bases.length
-    ? statement.measures
-    : statement.measures.map((each) => ({ ...each, show: each.show.filter(isShare) }));
-  return unsorted({ ...statement, bases: unique(bases), measures });
+export function setBases(statement: Statement, bases: Base[]): Statement {
+  return settled({ ...statement, bases: unique(bases) });
+}
+
+export const AGAINST: Show[] = [
+  "difference",
+  "percent_change",
+  "attainment",
+  "index",
+  "contribution",
+  "share_change",
+  "bridge",
+  "price_volume_mix",
+];
+
+/** Why a measure cannot show something in a statement; null where it can. */
+export function showRefusal(
+  statement: Statement,
+  shown: ShownMeasure,
+  derived: boolean,
+  kind: string,
+  show: Show,
+): string | null {
+  if (AGAINST.includes(show) && !statement.bases.length) return "Needs something to compare with.";
+  if (
+    derived &&
+    ["share_of_all", "share_of_parent", "contribution", "cumulative", "cumulative_share"].includes(show)
+  )
+    return "A share of a ratio means nothing.";
+  if (["share_of_parent", "rank", "cumulative", "cumulative_share"].includes(show) && !statement.rows.length)
+    return "Needs rows.";
+  if (["share_change", "scope"].includes(show) && !shown.show.some(isShare) && !shown.shares.length)
+    return "Needs a share.";
+  if (show === "bridge" && kind !== "additive") return "Its change is no sum of its rows' changes.";
+  if (show === "price_volume_mix" && !["net_sales", "gross_sales"].includes(shown.measure))
+    return "Only sales have a price.";
+  const plain = ["bridge", "price_volume_mix", "cumulative", "cumulative_share"];
+  return shown.along && plain.includes(show) ? "Formed of periods' own figures." : null;
+}
+
+/** Without order, and without what no longer has a ground: comparisons without bases, figures that run along no periods. */
+function settled(statement: Statement): Statement {
+  const timed = grains(statement).length > 0;
+  const measures = statement.measures.map((each) => ({
+    ...each,
+    along: timed ? (each.along ?? null) : null,
+    show: each.show.filter(
+      (show) =>
+        (statement.bases.length || !AGAINST.includes(show)) &&
+        (statement.rows.length ||
+          !["share_of_parent", "rank", "cumulative", "cumulative_share"].includes(show)),
+    ),
+  }));
+  const ids = measures.map(metricId);
+  return {
+    ...statement,
+    measures: measures.filter((each, at) => ids.indexOf(metricId(each)) === at),
+    cut: timed ? statement.cut : "as_of",
+    goals: statement.goals.filter((goal) => ids.includes(goal.metric)),
+    sort: null,
+  };
 }
 
 export function setAsOf(statement: Statement, day: string): Statement {
@@ -141,12 +298,14 @@ export function toggleRow(
   return { ...opened, paths: opened.paths.filter((each) => !samePath(each, path)) };
 }
 
-function unsorted(statement: Statement): Statement {
-  return { ...statement, sort: null };
+/** The parts in which two statements differ. */
+export function changedParts(one: Statement, other: Statement): string[] {
+  const names = Object.keys(whole({})) as (keyof Statement)[];
+  const [before, after] = [whole(one), whole(other)];
+  return names.filter((name) => JSON.stringify(before[name]) !== JSON.stringify(after[name]));
 }
 
-function unique(bases: PeriodBase[]): PeriodBase[] {
-  return bases.filter(
-    (base, at) => bases.findIndex((each) => each.back === base.back && each.unit === base.unit) === at,
-  );
+function unique(bases: Base[]): Base[] {
+  const said = bases.map((base) => JSON.stringify(Object.entries(base).sort()));
+  return bases.filter((_, at) => said.indexOf(said[at] ?? "") === at);
 }

@@ -1,5 +1,5 @@
 /** The working table: columns with their bars, and which rows are drawn. */
-import type { Answer, AnsweredColumn, Row } from "@/contract";
+import type { Answer, AnsweredColumn, Layout, Row, Statement } from "@/contract";
 import { lengthOf } from "./numbers";
 
 export interface ShownColumn {
@@ -11,22 +11,97 @@ export interface ShownColumn {
 }
 
 export interface MeasureGroup {
+  /** The member or period across, where it stands under one. */
+  across: string[];
   measure: string;
+  along: string;
+  name: string;
   columns: ShownColumn[];
 }
 
-/** Columns by measure, in the answer's order. */
-export function groups(answer: Answer): MeasureGroup[] {
+/** The columns of an answer with their bars. */
+export function shownColumns(answer: Answer): ShownColumn[] {
+  return answer.columns.map((column, at) => ({ column, at, bar: column.kind === "difference" }));
+}
+
+/** Columns by what stands across and by metric, in their order. */
+export function groupsOf(columns: ShownColumn[]): MeasureGroup[] {
   const found: MeasureGroup[] = [];
-  answer.columns.forEach((column, at) => {
+  for (const each of columns) {
+    const { column } = each;
     let group = found.at(-1);
-    if (!group || group.measure !== column.measure) {
-      group = { measure: column.measure, columns: [] };
+    const across = column.across_labels;
+    if (
+      !group ||
+      group.measure !== column.measure ||
+      group.along !== column.along ||
+      group.across.join("\n") !== across.join("\n")
+    ) {
+      group = { across, measure: column.measure, along: column.along, name: column.name, columns: [] };
       found.push(group);
     }
-    group.columns.push({ column, at, bar: column.kind === "difference" });
-  });
+    group.columns.push(each);
+  }
   return found;
+}
+
+/** Columns up to which all are drawn, as wide as their figures are. */
+const FEW_COLUMNS = 64;
+const BAR = 72;
+
+/** How wide a column is drawn, its bar with it. */
+export function widthOf({ column, bar }: ShownColumn, layout: Layout): number {
+  const own = layout.widths[column.id] ?? (column.unit === "percent" || column.unit === "points" ? 84 : 112);
+  return own + (bar ? BAR : 0);
+}
+
+/** The columns to draw for a scroll position, and the widths of those left out before and after. */
+export function drawnColumns(
+  widths: number[],
+  scrolled: number,
+  width: number,
+): { first: number; last: number; before: number; after: number } {
+  if (widths.length <= FEW_COLUMNS) return { first: 0, last: widths.length, before: 0, after: 0 };
+  const margin = 400;
+  let first = 0;
+  let before = 0;
+  while (first < widths.length && before + (widths[first] ?? 0) < scrolled - margin)
+    before += widths[first++] ?? 0;
+  let last = first;
+  let reach = before;
+  while (last < widths.length && reach < scrolled + width + margin) reach += widths[last++] ?? 0;
+  const after = widths.slice(last).reduce((sum, each) => sum + each, 0);
+  return { first, last, before, after };
+}
+
+/** Rows whose name holds a text, with the rows that they stand under. */
+export function searched(rows: Row[], text: string): Row[] {
+  const wanted = text.trim().toLowerCase();
+  if (!wanted) return rows;
+  const kept = new Set<Row>();
+  const above: Row[] = [];
+  for (const row of rows) {
+    while (above.length && (above.at(-1)?.path.length ?? 0) >= row.path.length) above.pop();
+    if (row.label.toLowerCase().includes(wanted)) [...above, row].forEach((each) => kept.add(each));
+    above.push(row);
+  }
+  return rows.filter((row) => kept.has(row));
+}
+
+/** Positions of the cells that a row's trend is drawn from: the first measure's own figures, where time alone stands across. */
+export function trendOf(answer: Answer, statement: Statement): number[] {
+  if (statement.across.length !== 1 || typeof statement.across[0] === "string") return [];
+  const first = answer.columns.find((each) => each.kind === "value");
+  const found = answer.columns.flatMap((each, at) =>
+    each.kind === "value" &&
+    !each.window &&
+    each.across.length === 1 &&
+    each.measure === first?.measure &&
+    each.along === first.along
+      ? [at]
+      : [],
+  );
+  return found.length > 2 ? found : [];
 }
 
 /** The largest change by column position and depth, so that bars compare siblings; the total row takes no part. */

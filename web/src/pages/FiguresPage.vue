@@ -1,32 +1,44 @@
 <script setup lang="ts">
 /** Statement, frame, table, proof. The address holds the whole state. */
 import { storeToRefs } from "pinia";
-import { computed, ref, watch } from "vue";
-import { useRoute, useRouter } from "vue-router";
-import type { LineChange, MemberKey, Row, Statement } from "@/contract";
-import { fromAddress, toAddress, type View } from "@/model/address";
-import { saveFile } from "@/model/saving";
-import { firstStatement, setAsOf, toggleRow, turnSort } from "@/model/statement";
-import FiguresTable from "@/panels/FiguresTable.vue";
+import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { useRoute } from "vue-router";
+import type { LineChange } from "@/contract";
+import { drawingOf } from "@/model/chart";
+import { actionOf } from "@/model/keys";
+import { hiddenPeriods, laidOut } from "@/model/layout";
+import { setAsOf, setWindow, turnSort } from "@/model/statement";
+import FilterBeside from "@/panels/FilterBeside.vue";
+import FiguresTools from "@/panels/FiguresTools.vue";
 import FramePanel from "@/panels/FramePanel.vue";
 import NoticePanel from "@/panels/NoticePanel.vue";
-import ProofPanel from "@/panels/ProofPanel.vue";
+import ProofPanel from "@/panels/proof/ProofPanel.vue";
 import StatementPanel from "@/panels/StatementPanel.vue";
+import FiguresTable from "@/panels/table/FiguresTable.vue";
 import Trouble from "@/parts/Trouble.vue";
+import { useActions } from "@/pages/figuresActions";
 import { useFigures } from "@/state/figures";
 import { useLedgers } from "@/state/ledgers";
 import { usePerson } from "@/state/person";
 import { usePostings } from "@/state/postings";
+import { useView } from "@/state/view";
+import type { Told } from "@/words/table";
+
+/** Loaded when they are first asked for. */
+const SeriesChart = defineAsyncComponent(() => import("@/panels/SeriesChart.vue"));
+const PalettePanel = defineAsyncComponent(() => import("@/panels/PalettePanel.vue"));
+const KeysPanel = defineAsyncComponent(() => import("@/panels/KeysPanel.vue"));
+const PastedPanel = defineAsyncComponent(() => import("@/panels/PastedPanel.vue"));
 
 const route = useRoute();
-const router = useRouter();
 const ledgers = useLedgers();
 const figures = useFigures();
 const postings = usePostings();
+const view = useView();
 usePerson();
-const { open, list } = storeToRefs(ledgers);
-const { question, answer, answered, check, proof, lines, operand, loading, failure, selected } =
-  storeToRefs(figures);
+const { open } = storeToRefs(ledgers);
+const { layout } = storeToRefs(view);
+const { question, answer, answered, check, proof, loading, failure, selected } = storeToRefs(figures);
 const trouble = ref("");
 /** What the ledger says of its measures and dimensions. */
 const said = computed(() =>
@@ -38,67 +50,55 @@ const said = computed(() =>
   ),
 );
 const empty = computed(() => open.value !== null && open.value.lines === 0);
-
-watch(
-  () => route.fullPath,
-  async () => {
-    if (route.path !== "/figures") return;
-    try {
-      await show();
-    } catch (error) {
-      trouble.value = error instanceof Error ? error.message : String(error);
-    }
-  },
-  { immediate: true },
+const seen = computed(() => (answer.value ? laidOut(answer.value, layout.value) : null));
+const told = computed<Told | null>(() =>
+  seen.value && answered.value
+    ? { answer: seen.value, statement: answered.value, layout: layout.value, said: said.value }
+    : null,
 );
+const notShown = computed(() => (answer.value ? hiddenPeriods(answer.value, layout.value) : 0));
+const drawing = computed(() =>
+  answer.value && answered.value ? drawingOf(answer.value, answered.value) : null,
+);
+const year = computed(() => answer.value?.as_of ?? new Date().toISOString().slice(0, 10));
+
+const table = ref<InstanceType<typeof FiguresTable> | null>(null);
+const tools = ref<InstanceType<typeof FiguresTools> | null>(null);
+const beside = ref<InstanceType<typeof FilterBeside> | null>(null);
+const chart = ref<{ picture: () => string } | null>(null);
+const page = useActions({ told, table, tools, beside, chart, show });
+
+watch(() => route.fullPath, attempt, { immediate: true });
+// What was just posted at Intake may arrive after its page has been left.
+watch(() => open.value?.version, attempt);
+onMounted(() => window.addEventListener("keydown", pressed));
+onBeforeUnmount(() => window.removeEventListener("keydown", pressed));
+onBeforeUnmount(ledgers.watchPostings());
+
+async function attempt(): Promise<void> {
+  if (route.path === "/figures") await show();
+}
 
 async function show(): Promise<void> {
   trouble.value = "";
-  const view = fromAddress(route.query);
-  const name = view?.question.ledger ?? (typeof route.query.ledger === "string" ? route.query.ledger : null);
-  if (!open.value || name !== open.value.name) await ledgers.choose(name);
-  if (!open.value || empty.value) return;
-  if (view && view.question.ledger === open.value.name) await figures.ask(view, open.value.version);
-  else if (question.value?.ledger === open.value.name && figures.view)
-    await router.replace({ query: toAddress(figures.view) });
-  else await go({ question: firstQuestion(open.value.name), selected: null }, true);
+  try {
+    await view.take();
+  } catch (error) {
+    trouble.value = error instanceof Error ? error.message : String(error);
+  }
 }
 
-function firstQuestion(ledger: string): View["question"] {
-  if (!open.value) throw new Error("no ledger is open");
-  const statement = firstStatement(open.value);
-  return { ledger, statement, opened: { depth: Math.max(statement.rows.length, 1), paths: [] } };
-}
-
-async function go(view: View, replace = false): Promise<void> {
-  await router[replace ? "replace" : "push"]({ path: "/figures", query: toAddress(view) });
-}
-
-function change(statement: Statement): void {
-  if (!question.value) return;
-  const depth = Math.min(question.value.opened.depth, Math.max(statement.rows.length, 1));
-  const sameRows = JSON.stringify(statement.rows) === JSON.stringify(question.value.statement.rows);
-  const opened = sameRows ? question.value.opened : { depth, paths: [] };
-  void go({ question: { ...question.value, statement, opened }, selected: sameRows ? selected.value : null });
-}
-
-function toggle(row: Row): void {
-  if (!question.value || !answer.value) return;
-  const openNow = answer.value.rows.filter((each) => each.is_open).map((each) => each.path);
-  const opened = toggleRow(question.value.opened, row.path, row.is_open, openNow);
-  void go({ question: { ...question.value, opened }, selected: selected.value });
-}
-
-function select(path: MemberKey[], column: string): void {
-  if (question.value) void go({ question: question.value, selected: { path, column } }, true);
-}
-
-function unselect(): void {
-  if (question.value) void go({ question: question.value, selected: null }, true);
-}
-
-async function saveCsv(): Promise<void> {
-  saveFile("figures.csv", "text/csv", await figures.asCsv());
+function pressed(event: KeyboardEvent): void {
+  const target = event.target as HTMLElement;
+  const writing = target.matches("input:not([type=checkbox]), textarea, select");
+  if (event.key === "Escape" && !writing) {
+    page.close();
+    return;
+  }
+  const action = actionOf(event);
+  if (!action || (writing && action !== "palette") || page.isOver.value) return;
+  event.preventDefault();
+  void page.act(action);
 }
 
 /** Correct or void a posted line, and show the figures of the version that this makes. */
@@ -106,14 +106,14 @@ async function correctLine(line: number, next: LineChange | null, reason: string
   if (!open.value || !figures.view) return "";
   const refused = await postings.correctLine(open.value.name, line, next, reason);
   if (refused) return refused;
-  await ledgers.refresh();
-  await ledgers.choose(open.value.name);
-  await figures.ask(figures.view, open.value.version);
+  await page.takeNewest();
   return "";
 }
 
-function switchLedger(name: string): void {
-  void router.push({ path: "/figures", query: { ledger: name } });
+async function closeProof(): Promise<void> {
+  view.unselect();
+  await nextTick();
+  await table.value?.focusSelected();
 }
 </script>
 
@@ -122,9 +122,10 @@ function switchLedger(name: string): void {
     <h1 class="hidden">Figures</h1>
     <Trouble v-if="trouble || failure" :message="trouble || failure?.message || ''">
       <template v-if="failure && failure.kind === 'question'"
-        >The figures below are still the last ones that could be answered. Change the statement, or go
-        back.</template
+        ><template v-if="answer">The figures below are still the last ones that could be answered. </template
+        >Change the statement, or undo the last step.</template
       >
+      <button v-else type="button" data-test="again" @click="page.again">Try again</button>
     </Trouble>
     <div v-if="empty" class="empty">
       <p>Nothing is posted in {{ open?.name }} yet.</p>
@@ -132,54 +133,107 @@ function switchLedger(name: string): void {
     </div>
     <template v-else-if="open && question">
       <div class="top">
-        <StatementPanel :statement="question.statement" :ledger="open" :answer="answer" @change="change" />
-        <div class="tools">
-          <label v-if="list.length > 1" class="hidden" for="ledger-choice">Ledger</label>
-          <select
-            v-if="list.length > 1"
-            id="ledger-choice"
-            :value="open.name"
-            data-test="ledger-choice"
-            @change="switchLedger(($event.target as HTMLSelectElement).value)"
-          >
-            <option v-for="each in list" :key="each.name" :value="each.name">{{ each.name }}</option>
-          </select>
-          <button type="button" class="plain" data-test="save-csv" @click="saveCsv">Save as CSV</button>
-        </div>
+        <StatementPanel
+          :statement="question.statement"
+          :ledger="open"
+          :answer="answer"
+          @change="view.change"
+          @beside="(dimension) => (page.filterBeside.value = dimension)"
+        />
+        <FiguresTools
+          ref="tools"
+          v-model:search="page.search.value"
+          :question="question"
+          :has-chart="!!drawing"
+          :charted="page.charted.value"
+          :copied="page.copied.value"
+          @act="page.act"
+          @open="view.open"
+        />
       </div>
-      <template v-if="answer && answered">
-        <div :class="{ stale: loading }" :aria-busy="loading" class="work">
-          <FramePanel
-            :answer="answer"
-            :statement="answered"
-            @as-of="(day) => question && change(setAsOf(question.statement, day))"
+      <div
+        v-if="told && answer && seen && answered"
+        :class="{ stale: loading }"
+        :aria-busy="loading"
+        class="work"
+      >
+        <FramePanel
+          :answer="answer"
+          :statement="answered"
+          :folded="page.charted.value && !!drawing"
+          @as-of="(day) => question && view.change(setAsOf(question.statement, day))"
+          @dates="
+            (first, last) =>
+              question && view.change(setWindow(question.statement, { kind: 'dates', first, last }))
+          "
+        />
+        <div class="lower" :class="{ proving: proof || page.pasting.value, beside: page.filterBeside.value }">
+          <FilterBeside
+            v-if="page.filterBeside.value"
+            ref="beside"
+            :statement="question.statement"
+            :ledger="open"
+            :dimension="page.filterBeside.value"
+            @change="view.change"
+            @close="page.filterBeside.value = ''"
           />
-          <div class="lower" :class="{ proving: proof }">
+          <div class="left">
+            <SeriesChart
+              v-if="page.charted.value && drawing"
+              ref="chart"
+              :drawing="drawing"
+              :answer="answer"
+              :statement="answered"
+              @range="
+                (first, last) =>
+                  question && view.change(setWindow(question.statement, { kind: 'dates', first, last }))
+              "
+              @down="page.down"
+            />
             <section class="sheet" aria-label="Figures">
               <FiguresTable
-                :answer="answer"
+                ref="table"
+                :answer="seen"
                 :statement="answered"
+                :layout="layout"
+                :search="page.search.value"
                 :selected="selected"
                 :said="said"
-                @sort="(column) => question && change(turnSort(question.statement, column))"
-                @toggle="toggle"
-                @select="select"
+                @sort="(column) => question && view.change(turnSort(question.statement, column))"
+                @toggle="view.toggle"
+                @select="view.select"
+                @lay="view.lay"
+                @down="page.down"
               />
-              <NoticePanel :answer="answer" :check="check" :statement="answered" />
+              <NoticePanel :answer="answer" :check="check" :statement="answered" :hidden-periods="notShown" />
             </section>
-            <ProofPanel
-              v-if="proof"
-              :proof="proof"
-              :lines="lines"
-              :operand="operand"
-              :currency="answer.currency"
-              :correct="correctLine"
-              @lines="figures.showLines"
-              @close="unselect"
-            />
           </div>
+          <PastedPanel
+            v-if="page.pasting.value && !proof"
+            :told="told"
+            @prove="view.select"
+            @close="page.pasting.value = false"
+          />
+          <ProofPanel
+            v-else-if="proof"
+            :proof="proof"
+            :currency="answer.currency"
+            :ledger="open.name"
+            :correct="correctLine"
+            @close="closeProof"
+          />
         </div>
-      </template>
+      </div>
+      <PalettePanel
+        v-if="page.palette.value"
+        :statement="question.statement"
+        :ledger="open"
+        :as-of="year"
+        @act="page.act"
+        @change="view.change"
+        @close="page.close"
+      />
+      <KeysPanel v-if="page.keys.value" @close="page.close" />
     </template>
     <p v-if="loading && !answer" class="empty">Adding up …</p>
   </div>
@@ -197,17 +251,6 @@ function switchLedger(name: string): void {
   display: flex;
   gap: 16px;
   justify-content: space-between;
-}
-.tools {
-  flex: none;
-  display: flex;
-  flex-direction: column;
-  align-items: flex-end;
-  gap: 4px;
-  padding-top: 4px;
-}
-.tools select {
-  max-width: 180px;
 }
 .work {
   display: flex;
@@ -230,7 +273,21 @@ function switchLedger(name: string): void {
 .lower.proving {
   grid-template-columns: minmax(0, 1fr) 330px;
 }
+.lower.beside {
+  grid-template-columns: 170px minmax(0, 1fr);
+}
+.lower.beside.proving {
+  grid-template-columns: 170px minmax(0, 1fr) 330px;
+}
+.left {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  min-height: 0;
+  min-width: 0;
+}
 .sheet {
+  flex: 1;
   display: flex;
   flex-direction: column;
   border: 1px solid var(--line);

@@ -33,7 +33,7 @@ const intake = useIntake();
 const postings = usePostings();
 const person = usePerson();
 const { list, open } = storeToRefs(ledgers);
-const { waiting, staging, check, placing, preview, job, posted, busy, failure } = storeToRefs(intake);
+const { waiting, staging, check, placing, preview, doing, posted, busy, failure } = storeToRefs(intake);
 const { batches, months, versions, mappings, busy: changing, failure: refused } = storeToRefs(postings);
 const over = ref(false);
 const making = ref(false);
@@ -224,8 +224,11 @@ function toFigures(): void {
         />
         <p class="quiet">Nothing is posted until you confirm it.</p>
         <p v-if="busy" role="status">
-          {{ job?.doing ?? busy }} …
-          <button v-if="job" type="button" class="plain" data-test="stop" @click="intake.stop()">Stop</button>
+          {{ doing?.doing ?? busy }} …
+          <progress v-if="doing?.total" :value="doing.done" :max="doing.total" :aria-label="doing.doing" />
+          <button v-if="doing" type="button" class="plain" data-test="stop" @click="intake.stop()">
+            Stop
+          </button>
         </p>
         <p v-if="posted" class="done" role="status" data-test="posted">
           Posted {{ count(posted.lines, "line") }}, {{ grouped(posted.amount) }} net, as version
@@ -314,9 +317,11 @@ function toFigures(): void {
           Discard
         </button>
         <span v-if="busy" role="status">
-          {{ job?.doing ?? busy }} …
-          <progress v-if="job?.total" :value="job.done" :max="job.total" :aria-label="job.doing" />
-          <button v-if="job" type="button" class="plain" data-test="stop" @click="intake.stop()">Stop</button>
+          {{ doing?.doing ?? busy }} …
+          <progress v-if="doing?.total" :value="doing.done" :max="doing.total" :aria-label="doing.doing" />
+          <button v-if="doing" type="button" class="plain" data-test="stop" @click="intake.stop()">
+            Stop
+          </button>
         </span>
       </div>
     </section>
@@ -329,6 +334,7 @@ function toFigures(): void {
         <BatchList
           :batches="batches"
           :busy="!!busy || changing"
+          :sought="Number(route.query.batch) || null"
           @withdraw="takeOut"
           @restore="takeIn"
           @replace="replace"

@@ -5,10 +5,19 @@ import type { Answer, AnsweredWindow, Bead, Statement } from "@/contract";
 import { addDays, addMonths, dayText, monthName, rangeText } from "@/model/days";
 import { dayAt, positionAfter, slots } from "@/model/frame";
 import { cellText, favour, grouped, tableDecimals } from "@/model/numbers";
-import { baseName, capital, count, FAIRNESS, GRAINS, measureName, SHORT_REASONS } from "@/words/words";
+import {
+  baseName,
+  capital,
+  count,
+  FAIRNESS,
+  GRAINS,
+  measureName,
+  SHORT_REASONS,
+  windowName,
+} from "@/words/words";
 
-const props = defineProps<{ answer: Answer; statement: Statement }>();
-const emit = defineEmits<{ asOf: [day: string] }>();
+const props = defineProps<{ answer: Answer; statement: Statement; folded: boolean }>();
+const emit = defineEmits<{ asOf: [day: string]; dates: [first: string, last: string | null] }>();
 
 const ROD = 38;
 const TOP = 32;
@@ -22,25 +31,37 @@ const slot = computed(() => WIDTH / slots(windows.value));
 const height = computed(() => TOP + windows.value.length * ROD + 4);
 const asOf = computed(() => dragged.value ?? props.answer.as_of);
 const marker = computed(() => positionAfter(current.value, asOf.value) * slot.value);
-const grain = computed(() => props.statement.window.grain);
+
+/** In a series each period has its own base; where no single shift gives that of the whole range, there is none. */
+function ofEach(window: AnsweredWindow): boolean {
+  return window.reason === "not_applicable" && props.answer.periods.length > 0;
+}
+
+const noDays = computed(() => (props.answer.periods.length ? "each period its own" : "no such period"));
+const currentName = computed(() => {
+  const { window } = props.statement;
+  if (window.kind === "to_date") return `This ${GRAINS[window.grain]} to date`;
+  return capital(windowName(window, props.answer.as_of).replace(/ at .*$/, ""));
+});
 
 const rods = computed(() =>
   windows.value.map((window, at) => ({
     window,
     at,
-    name: at ? capital(baseOf(at)) : `This ${GRAINS[grain.value]} to date`,
-    days: window.asked ? rangeText(window.asked.first, window.asked.last) : "no such period",
-    note: noteOf(window),
+    name: at ? capital(baseOf(at)) : currentName.value,
+    days: window.asked ? rangeText(window.asked.first, window.asked.last) : noDays.value,
+    note: ofEach(window) ? "compared row by row" : noteOf(window),
     value: totalOf(at, "value"),
     change: totalOf(at, "difference"),
     percent: totalOf(at, "percent_change"),
-    unfair: window.fairness === "unequal" || window.partly_covered || window.reason !== null,
+    unfair:
+      window.fairness === "unequal" || window.partly_covered || (window.reason !== null && !ofEach(window)),
   })),
 );
 
 function baseOf(at: number): string {
   const base = props.statement.bases[at - 1];
-  return base ? baseName(base.back, base.unit, grain.value, Number(props.answer.as_of.slice(0, 4))) : "";
+  return base ? baseName(base, props.statement.window, Number(props.answer.as_of.slice(0, 4))) : "";
 }
 
 function noteOf(window: AnsweredWindow): string {
@@ -69,13 +90,16 @@ function totalOf(window: number, kind: string): { text: string; favour: number }
 }
 
 function heading(bead: Bead): string {
-  if (bead.days > 25) return monthName(bead.first);
+  const years = current.value.beads.length > 12;
+  if (bead.days > 25) return monthName(bead.first) + (years ? ` ${bead.first.slice(0, 4)}` : "");
   return bead.days > 1 ? bead.key.slice(5) : bead.first.slice(8).replace(/^0/, "");
 }
 
 function title(bead: Bead): string {
   const value = bead.value === null ? "" : `: ${grouped(bead.value)}`;
-  return `${rangeText(bead.first, bead.last)}${value} (${bead.counted_days} of ${count(bead.days, "day")} counted)`;
+  const quiet = bead.quiet_days ? `, ${count(bead.quiet_days, "day")} without lines` : "";
+  const late = bead.late_lines ? `, ${count(bead.late_lines, "line")} after the as-of date` : "";
+  return `${rangeText(bead.first, bead.last)}${value} (${bead.counted_days} of ${count(bead.days, "day")} counted${quiet}${late})`;
 }
 
 function pointed(event: PointerEvent): string | null {
@@ -86,6 +110,48 @@ function pointed(event: PointerEvent): string | null {
 function grab(event: PointerEvent): void {
   (event.currentTarget as Element).setPointerCapture(event.pointerId);
   dragged.value = props.answer.as_of;
+}
+
+/** The ends of two dates can be dragged, and stepped by key. */
+type End = "first" | "last";
+const end = ref<{ which: End; day: string } | null>(null);
+const ends = computed<{ which: End; day: string; at: number }[]>(() => {
+  const { window } = props.statement;
+  if (window.kind !== "dates" || !current.value.asked) return [];
+  const days = { first: window.first, last: window.last ?? current.value.asked.last };
+  return (["first", "last"] as const).map((which) => {
+    const day = end.value?.which === which ? end.value.day : days[which];
+    const after = which === "last" ? day : addDays(day, -1);
+    return { which, day, at: positionAfter(current.value, after) * slot.value };
+  });
+});
+
+function grabEnd(event: PointerEvent, which: End, day: string): void {
+  (event.currentTarget as Element).setPointerCapture(event.pointerId);
+  end.value = { which, day };
+}
+
+function dragEnd(event: PointerEvent): void {
+  if (end.value) end.value = { ...end.value, day: pointed(event) ?? end.value.day };
+}
+
+function dropEnd(): void {
+  if (end.value) moveEnd(end.value.which, end.value.day);
+  end.value = null;
+}
+
+function moveEnd(which: End, day: string): void {
+  const { window } = props.statement;
+  if (window.kind !== "dates") return;
+  const next = { first: window.first, last: window.last ?? null, [which]: day };
+  if (next.last === null || next.first <= next.last) emit("dates", next.first, next.last);
+}
+
+function stepEnd(event: KeyboardEvent, which: End, day: string): void {
+  const move = KEYS[event.key];
+  if (!move) return;
+  event.preventDefault();
+  moveEnd(which, move(day));
 }
 
 function drag(event: PointerEvent): void {
@@ -113,7 +179,14 @@ function step(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <section class="frame" aria-label="The windows compared" data-test="frame">
+  <section v-if="folded" class="frame folded" aria-label="The windows compared" data-test="frame">
+    <p v-for="rod in rods" :key="rod.at" :data-test="`rod-${rod.at}`">
+      <strong :style="{ color: `var(--window-text-${Math.min(rod.at, 4)})` }">{{ rod.name }}</strong>
+      {{ rod.days }} ·
+      <span :class="{ unfair: rod.unfair }"><template v-if="rod.unfair">! </template>{{ rod.note }}</span>
+    </p>
+  </section>
+  <section v-else class="frame" aria-label="The windows compared" data-test="frame">
     <div class="names">
       <div v-for="rod in rods" :key="rod.at" class="name" :data-test="`rod-${rod.at}`">
         <strong :style="{ color: `var(--window-text-${Math.min(rod.at, 4)})` }">{{ rod.name }}</strong>
@@ -167,6 +240,21 @@ function step(event: KeyboardEvent): void {
               :rx="bead.counted_days === bead.days ? 9 : 3"
               class="filled"
             />
+            <circle
+              v-if="bead.quiet_days"
+              :cx="index * slot + slot / 2"
+              :cy="TOP + rod.at * ROD + 5"
+              r="2.5"
+              class="quiet-days"
+            />
+            <rect
+              v-if="bead.late_lines"
+              :x="index * slot + slot * 0.06 + slot * 0.88 * (bead.counted_days / bead.days)"
+              :y="TOP + rod.at * ROD + ROD - 7"
+              :width="slot * 0.88 * (1 - bead.counted_days / bead.days)"
+              height="3"
+              class="late"
+            />
           </g>
         </g>
         <line
@@ -187,6 +275,30 @@ function step(event: KeyboardEvent): void {
         :style="{ left: `${((index + 0.5) * 100) / slots(windows)}%` }"
         >{{ heading(bead) }}</span
       >
+      <button
+        v-for="each in ends"
+        :key="each.which"
+        type="button"
+        class="marker end"
+        role="slider"
+        :aria-label="each.which === 'first' ? 'First day' : 'Last day'"
+        :aria-valuetext="dayText(each.day)"
+        :aria-valuenow="Math.round(each.at)"
+        :aria-valuemin="0"
+        :aria-valuemax="WIDTH"
+        :style="{
+          left: `${(each.at / WIDTH) * 100}%`,
+          transform: each.which === 'last' ? 'translateX(-100%)' : '',
+        }"
+        :title="`${dayText(each.day)}: drag, or step with the arrow keys`"
+        :data-test="`end-${each.which}`"
+        @pointerdown="grabEnd($event, each.which, each.day)"
+        @pointermove="dragEnd"
+        @pointerup="dropEnd"
+        @keydown="stepEnd($event, each.which, each.day)"
+      >
+        {{ each.which === "first" ? "⟨" : "⟩" }} {{ dayText(each.day) }}
+      </button>
       <button
         type="button"
         class="marker"
@@ -242,6 +354,19 @@ function step(event: KeyboardEvent): void {
   border-right: 6px solid var(--wood);
   padding: 4px 12px 4px;
 }
+.folded {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 24px;
+  font-size: 12px;
+}
+.folded p {
+  margin: 0;
+}
+.folded .unfair {
+  color: var(--adverse);
+  font-weight: 700;
+}
 .names,
 .totals {
   padding-top: 32px;
@@ -267,6 +392,12 @@ function step(event: KeyboardEvent): void {
 }
 .totals span.adverse {
   color: var(--adverse);
+}
+.quiet-days {
+  fill: var(--wood);
+}
+.late {
+  fill: #8d8571;
 }
 .name span.unfair {
   color: var(--adverse);
@@ -326,5 +457,11 @@ svg {
   cursor: ew-resize;
   touch-action: none;
   white-space: nowrap;
+}
+.marker.end {
+  top: auto;
+  bottom: 0;
+  height: 20px;
+  background: var(--window-0);
 }
 </style>

@@ -3,6 +3,7 @@
 import { ref, watch } from "vue";
 import type { LedgerDescription, LedgerSettings } from "@/contract";
 import Trouble from "@/parts/Trouble.vue";
+import { MONTHS, WEEKDAYS } from "@/words/calendar";
 import { LINE_GRAINS } from "@/words/intake";
 import { dimensionName } from "@/words/words";
 
@@ -13,21 +14,6 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ close: [] }>();
 
-const WEEKDAYS = ["Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"];
-const MONTHS = [
-  "January",
-  "February",
-  "March",
-  "April",
-  "May",
-  "June",
-  "July",
-  "August",
-  "September",
-  "October",
-  "November",
-  "December",
-];
 const next = ref<LedgerSettings>(JSON.parse(JSON.stringify(props.settings)));
 const said = ref<Record<string, string>>({});
 const trouble = ref("");

@@ -6,11 +6,20 @@ import { dayText } from "@/model/days";
 import { grouped } from "@/model/numbers";
 import { capital, count, measureName } from "@/words/words";
 
-const props = defineProps<{ answer: Answer; check: TableCheck | null; statement: Statement | null }>();
+const props = defineProps<{
+  answer: Answer;
+  check: TableCheck | null;
+  statement: Statement | null;
+  /** Rows of periods without figures that the layout hides. */
+  hiddenPeriods: number;
+}>();
 const onSaleDay = computed(() => props.statement?.returns === "sale_day");
 
 const wrong = computed(() => props.check?.totals.filter((each) => !each.agrees) ?? []);
-const said = computed(() => props.answer.notices.map(words));
+const said = computed(() => [
+  ...props.answer.notices.map(words),
+  ...(props.hiddenPeriods ? [`${count(props.hiddenPeriods, "period")} without figures not shown`] : []),
+]);
 
 const checked = computed(() => {
   const names = [...new Set((props.check?.totals ?? []).map((each) => measureName(each.measure)))];
@@ -45,6 +54,14 @@ function words(notice: Notice): string {
       return `${count(notice.lines, "return")} without a sale that fits stay on their own day (${amount})`;
     case "returns_open":
       return `returns still open: those of base ${notice.window} had longer to come back`;
+    case "returns_same_time":
+      return `base ${notice.window} counts returns that came back by ${dayText(notice.about)}, the time that the current window had`;
+    case "status_left_out":
+      return `${lines} (${amount}) of rows with another status left out: ${notice.about}`;
+    case "without_holidays":
+      return `base ${notice.window}: no holidays are kept, so working days are weekdays`;
+    case "only_in_plan":
+      return `base ${notice.window} has ${lines} (${amount}) of members that this ledger does not know: ${notice.about}`;
     case "levels_as_now":
       return `levels as they are on ${dayText(notice.about)}, for all days`;
     default:

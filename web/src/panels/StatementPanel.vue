@@ -2,34 +2,37 @@
 /** The sentence that says what is shown; each part can be clicked and changed. */
 import { computed } from "vue";
 import type { Answer, LedgerDescription, Statement } from "@/contract";
+import { rangeText } from "@/model/days";
+import { moveBase, swapBase } from "@/model/limits";
 import * as edit from "@/model/statement";
 import AsOfChoice from "@/panels/statement/AsOfChoice.vue";
 import BaseChoice from "@/panels/statement/BaseChoice.vue";
 import FilterChoice from "@/panels/statement/FilterChoice.vue";
-import MeasureChoice from "@/panels/statement/MeasureChoice.vue";
-import RowChoice from "@/panels/statement/RowChoice.vue";
-import ShowChoice from "@/panels/statement/ShowChoice.vue";
+import LevelParts from "@/panels/statement/LevelParts.vue";
+import LimitParts from "@/panels/statement/LimitParts.vue";
+import MeasureParts from "@/panels/statement/MeasureParts.vue";
 import Choices from "@/parts/Choices.vue";
 import Part from "@/parts/Part.vue";
-import { baseName, dimensionName, GRAINS, measureName, SHOWS } from "@/words/words";
-import { dayText } from "@/model/days";
+import WindowChoice from "@/panels/statement/WindowChoice.vue";
+import { filterWords } from "@/words/sentence";
+import { baseName, count, windowName } from "@/words/words";
 
 const props = defineProps<{ statement: Statement; ledger: LedgerDescription; answer: Answer | null }>();
-const emit = defineEmits<{ change: [statement: Statement] }>();
+const emit = defineEmits<{ change: [statement: Statement]; beside: [dimension: string] }>();
 
 const asOf = computed(
   () => props.answer?.as_of ?? (props.statement.as_of.kind === "pinned" ? props.statement.as_of.day : null),
 );
-const grain = computed(() => props.statement.window.grain);
+const atDays = computed(() => edit.grains(props.statement).includes("day"));
+/** The days that a part's window came to in the answer. */
+function daysOf(at: number): string | undefined {
+  const window = props.answer?.windows[at];
+  if (!window?.asked) return undefined;
+  return `${rangeText(window.asked.first, window.asked.last)}, ${count(window.counted_days, "day")}`;
+}
+const timed = computed(() => edit.grains(props.statement).length > 0);
 const year = computed(() => Number((asOf.value ?? "1970").slice(0, 4)));
-const free = computed(() =>
-  props.ledger.measures.filter(
-    (each) => !props.statement.measures.some((shown) => shown.measure === each.name),
-  ),
-);
-const windowWords = computed(
-  () => `${GRAINS[grain.value]} to date at ${asOf.value ? dayText(asOf.value) : "the last posted day"}`,
-);
+const windowWords = computed(() => windowName(props.statement.window, asOf.value));
 
 const RETURNS = [
   { key: "own_day", label: "their own day", note: "The day on which the goods came back." },
@@ -42,6 +45,14 @@ const RETURNS = [
     key: "not_allocated",
     label: "the day of their sale, order refunds not allocated",
     note: "A refund known by order only stands under “not allocated”.",
+  },
+];
+const CUTS = [
+  { key: "as_of", label: "by the as-of date only", note: "Periods that are over are whole." },
+  {
+    key: "same_point",
+    label: "at the same point",
+    note: "Each is counted as far into it as the as-of date is into the running one.",
   },
 ];
 const LEVELS = [
@@ -63,128 +74,98 @@ const canReturn = computed(() => props.ledger.dimensions.some((each) => each.rol
 const canLevel = computed(() => props.ledger.dimensions.some((each) => each.of));
 const isPlain = computed(() => returnsKey.value === "own_day" && levelsKey.value === "as_it_was");
 
+const WITHIN = [
+  { key: "as_of", label: "by the as-of date", note: "A base had longer for its returns, and is marked so." },
+  {
+    key: "same_time",
+    label: "in the same time",
+    note: "In a base, only returns that came back in the time that the current window had.",
+  },
+];
+const withinKey = computed(() => props.statement.returns_within ?? "as_of");
+
 function returnsOf(key: string): Pick<Statement, "returns" | "refunds"> {
   if (key === "own_day") return { returns: "own_day", refunds: "divided" };
   return { returns: "sale_day", refunds: key as Statement["refunds"] };
-}
-
-/** What the ledger says of a measure or a dimension. */
-function said(name: string): string | undefined {
-  const all = [...props.ledger.measures, ...props.ledger.dimensions];
-  return all.find((each) => each.name === name)?.description;
 }
 
 function change(statement: Statement): void {
   emit("change", statement);
 }
 
-function filterWords(at: number): string {
-  const filter = props.statement.filters[at];
-  if (!filter) return "";
-  const names = filter.members.map((key) => (key === null ? "not mapped" : key || "blank"));
-  const shown =
-    names.length > 3 ? `${names.slice(0, 2).join(", ")} and ${names.length - 2} more` : names.join(" or ");
-  return `${dimensionName(filter.dimension)} is ${filter.exclude ? "not " : ""}${shown}`;
+/** The base as the window, and the window as the base. */
+function swap(at: number): void {
+  const swapped = props.answer ? swapBase(props.statement, at, props.answer.windows) : null;
+  if (swapped) change(swapped);
 }
 </script>
 
 <template>
   <p class="sentence" data-test="statement">
     Show
-    <template v-for="(shown, at) in statement.measures" :key="shown.measure">
-      <template v-if="at">, and </template>
-      <Part :name="`measure-${at}`" :label="measureName(shown.measure)" :about="said(shown.measure)">
-        <template #default="{ close }">
-          <MeasureChoice
-            :measures="ledger.measures"
-            :shown="statement.measures"
-            :current="shown.measure"
-            @take="
-              (name, derived) => (
-                change(edit.replaceMeasure(statement, shown.measure, name, derived)),
-                close()
-              )
-            "
-            @remove="(change(edit.removeMeasure(statement, shown.measure)), close())"
-          />
-        </template>
-      </Part>
-      with
-      <Part
-        :name="`show-${at}`"
-        :label="shown.show.length ? shown.show.map((each) => SHOWS[each]).join(', ') : 'nothing else'"
-      >
-        <ShowChoice
-          :shown="shown"
-          :ledger="ledger"
-          :statement="statement"
-          @change="(show) => change(edit.setShow(statement, shown.measure, show))"
-        />
-      </Part>
-    </template>
-    <template v-if="free.length"
-      >&nbsp;<Part name="add-measure" label="+ measure" adds>
-        <template #default="{ close }">
-          <MeasureChoice
-            :measures="free"
-            :shown="[]"
-            @take="(name) => (change(edit.addMeasure(statement, name)), close())"
-          />
-        </template> </Part
-    ></template>
-    <template v-if="statement.rows.length"
-      >, by
-      <template v-for="(row, at) in statement.rows" :key="row">
-        <template v-if="at"> then </template>
-        <Part :name="`row-${at}`" :label="dimensionName(row)" :about="said(row)">
-          <template #default="{ close }">
-            <RowChoice
-              :statement="statement"
-              :ledger="ledger"
-              :at="at"
-              @change="(rows) => (change(edit.setRows(statement, rows)), close())"
-            />
-          </template>
-        </Part>
-      </template>
-    </template>
-    &nbsp;<Part name="add-row" :label="statement.rows.length ? '+ then by' : '+ by'" adds>
+    <MeasureParts :statement="statement" :ledger="ledger" @change="change" />
+    <LevelParts :statement="statement" :ledger="ledger" @change="change" />, for the
+    <Part name="window" :tone="0" :label="windowWords" :about="daysOf(0)">
       <template #default="{ close }">
-        <RowChoice
+        <WindowChoice
+          :window="statement.window"
           :statement="statement"
-          :ledger="ledger"
-          :at="null"
-          @change="(rows) => (change(edit.setRows(statement, rows)), close())"
-        />
-      </template> </Part
-    >, for the
-    <Part name="window" :tone="0" :label="windowWords">
-      <template #default="{ close }">
-        <Choices
-          title="To date in the"
-          :choices="Object.entries(GRAINS).map(([key, label]) => ({ key, label }))"
-          :chosen="grain"
-          @take="(key) => (change(edit.setGrain(statement, key as typeof grain)), close())"
+          :as-of="asOf"
+          @take="(window) => (change(edit.setWindow(statement, window)), close())"
         />
         <AsOfChoice
           :as-of="asOf"
           :policy="statement.as_of"
           @pin="(day) => (change(edit.setAsOf(statement, day)), close())"
-          @follow="(change({ ...statement, as_of: { kind: 'last_posted' } }), close())"
+          @follow="(policy) => (change({ ...statement, as_of: policy }), close())"
         />
       </template>
     </Part>
+    <template v-if="timed"
+      >,
+      <Part
+        name="cut"
+        :label="statement.cut === 'as_of' ? 'each period whole up to then' : 'each cut at the same point'"
+      >
+        <template #default="{ close }">
+          <Choices
+            title="Periods are cut"
+            :choices="CUTS"
+            :chosen="statement.cut"
+            @take="(key) => (change({ ...statement, cut: key as Statement['cut'] }), close())"
+          />
+        </template>
+      </Part>
+    </template>
     <template v-if="statement.bases.length"
       >, against
-      <template v-for="(base, at) in statement.bases" :key="`${base.back}-${base.unit}`">
+      <template v-for="(base, at) in statement.bases" :key="at">
         <template v-if="at"> and </template>
-        <Part :name="`base-${at}`" :tone="at + 1" :label="baseName(base.back, base.unit, grain, year)">
+        <Part
+          :name="`base-${at}`"
+          :tone="at + 1"
+          :label="baseName(base, statement.window, year, atDays)"
+          :about="daysOf(at + 1)"
+          kind="base"
+          :at="at"
+          removes
+          @remove="
+            change(
+              edit.setBases(
+                statement,
+                statement.bases.filter((_, other) => other !== at),
+              ),
+            )
+          "
+          @move="(from, to) => change(moveBase(statement, from, to))"
+        >
           <template #default="{ close }">
             <BaseChoice
               :statement="statement"
               :at="at"
               :year="year"
               @change="(bases) => (change(edit.setBases(statement, bases)), close())"
+              @swap="(close(), swap(at))"
             />
           </template>
         </Part>
@@ -202,7 +183,12 @@ function filterWords(at: number): string {
     </Part>
     <template v-for="(filter, at) in statement.filters" :key="filter.dimension"
       >{{ at ? " and " : ", where " }}
-      <Part :name="`filter-${filter.dimension}`" :label="filterWords(at)">
+      <Part
+        :name="`filter-${filter.dimension}`"
+        :label="filterWords(filter)"
+        removes
+        @remove="change(edit.setFilter(statement, filter.dimension, [], false))"
+      >
         <FilterChoice
           :statement="statement"
           :ledger="ledger"
@@ -210,10 +196,14 @@ function filterWords(at: number): string {
           @change="
             (members, exclude) => change(edit.setFilter(statement, filter.dimension, members, exclude))
           "
+          @beside="(dimension) => emit('beside', dimension)"
         />
       </Part>
     </template>
-    <template v-if="returnsKey !== 'own_day'">, returns on {{ returnsWords }}</template>
+    <template v-if="returnsKey !== 'own_day'"
+      >, returns on {{ returnsWords
+      }}<template v-if="withinKey === 'same_time'"> that came back in the same time</template></template
+    >
     <template v-if="levelsKey !== 'as_it_was'">, levels as they are now</template>
     <template v-if="canReturn || canLevel"
       >&nbsp;<Part name="reading" :label="isPlain ? '+ reading' : 'change the reading'" :adds="isPlain">
@@ -223,6 +213,13 @@ function filterWords(at: number): string {
           :choices="RETURNS"
           :chosen="returnsKey"
           @take="(key) => change({ ...statement, ...returnsOf(key) })"
+        />
+        <Choices
+          v-if="returnsKey !== 'own_day'"
+          title="They count if they came back"
+          :choices="WITHIN"
+          :chosen="withinKey"
+          @take="(key) => change({ ...statement, returns_within: key as typeof withinKey })"
         />
         <Choices
           v-if="canLevel"
@@ -240,8 +237,10 @@ function filterWords(at: number): string {
         @change="
           (members, exclude, dimension) => change(edit.setFilter(statement, dimension, members, exclude))
         "
+        @beside="(dimension) => emit('beside', dimension)"
       />
     </Part>
+    <LimitParts :statement="statement" :ledger="ledger" :answer="answer" @change="change" />
   </p>
 </template>
 

@@ -1,5 +1,17 @@
-import type { Answer, LinesPage, MemberKey, Opened, Proof, Statement, TableCheck } from "@/contract";
-import { send } from "./http";
+import type {
+  Answer,
+  DayFigure,
+  Layout,
+  LineSort,
+  LinesPage,
+  MemberKey,
+  Opened,
+  Proof,
+  Statement,
+  StatementPreview,
+  TableCheck,
+} from "@/contract";
+import { send, sendForFile } from "./http";
 
 export interface Asked {
   ledger: string;
@@ -12,14 +24,24 @@ export interface AskedNumber {
   statement: Statement;
   path: MemberKey[];
   column: string;
+  rest: boolean;
 }
 
 export function answer(asked: Asked, signal: AbortSignal): Promise<Answer> {
   return send("POST", "/api/answers", asked, signal);
 }
 
-export function answerCsv(asked: Asked): Promise<string> {
-  return send("POST", "/api/answers.csv", asked);
+/** The kinds of file that an answer is written as. */
+export type FileKind = "csv" | "xlsx" | "json";
+
+/** The answer as a file, laid out as it is seen; formatted: figures of CSV as they are shown. */
+export function answerFile(asked: Asked, kind: FileKind, layout: Layout, formatted: boolean): Promise<Blob> {
+  return sendForFile(`/api/answers.${kind}`, { ...asked, layout, formatted });
+}
+
+/** What windows some statements would come to. */
+export function previews(ledger: string, statements: Statement[]): Promise<StatementPreview[]> {
+  return send("POST", "/api/previews", { ledger, statements });
 }
 
 export function check(asked: Asked, signal: AbortSignal): Promise<TableCheck> {
@@ -30,11 +52,25 @@ export function prove(asked: AskedNumber, signal: AbortSignal): Promise<Proof> {
   return send("POST", "/api/proofs", asked, signal);
 }
 
-export function lines(
-  asked: AskedNumber,
-  operand: number,
-  offset: number,
-  signal: AbortSignal,
-): Promise<LinesPage> {
-  return send("POST", "/api/proofs/lines", { ...asked, operand, offset, limit: 50 }, signal);
+export function lines(asked: AskedNumber, wanted: LinesWanted, signal: AbortSignal): Promise<LinesPage> {
+  return send("POST", "/api/proofs/lines", { ...asked, ...wanted, limit: 50 }, signal);
+}
+
+/** Which lines of a number: of which operand, from where on, those that hold a text, in what order. */
+export interface LinesWanted {
+  operand: number;
+  offset: number;
+  search: string;
+  sort: LineSort;
+  descending: boolean;
+}
+
+/** All lines of an operand as CSV. */
+export function linesFile(asked: AskedNumber, operand: number): Promise<Blob> {
+  return sendForFile("/api/proofs/lines.csv", { ...asked, operand });
+}
+
+/** Per operand its window day by day. */
+export function days(asked: AskedNumber): Promise<DayFigure[][]> {
+  return send("POST", "/api/proofs/days", asked);
 }

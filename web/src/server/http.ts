@@ -27,12 +27,59 @@ export async function send<Result>(
   body?: unknown,
   signal?: AbortSignal,
 ): Promise<Result> {
-  const form = body instanceof FormData;
-  const headers: Record<string, string> =
-    form || body === undefined ? {} : { "Content-Type": "application/json" };
+  const headers: Record<string, string> = body === undefined ? {} : { "Content-Type": "application/json" };
   if (person) headers["Lofty-Person"] = encodeURIComponent(person);
-  const text = form || body === undefined ? (body as FormData | undefined) : JSON.stringify(body);
-  return receive(await reach(path, { method, headers, body: text ?? null, signal: signal ?? null }));
+  const text = body === undefined ? null : JSON.stringify(body);
+  return receive(await reach(path, { method, headers, body: text, signal: signal ?? null }));
+}
+
+/** Send a question whose answer is a file. */
+export async function sendForFile(path: string, body: unknown): Promise<Blob> {
+  const headers = { "Content-Type": "application/json" };
+  const response = await reach(path, { method: "POST", headers, body: JSON.stringify(body) });
+  return response.ok ? response.blob() : receive(response);
+}
+
+/** Send files, telling how many bytes have gone; a browser tells that of this kind of request only. */
+export async function upload<Result>(
+  path: string,
+  body: FormData,
+  told: (sent: number, total: number) => void,
+  signal: AbortSignal,
+): Promise<Result> {
+  const request = new XMLHttpRequest();
+  const response = await new Promise<Response>((resolve, reject) => {
+    request.upload.onprogress = (event) => told(event.loaded, event.total);
+    request.onload = () => resolve(answered(request));
+    request.onerror = () => reject(away());
+    request.onabort = () => reject(new Refusal(STOPPED));
+    signal.addEventListener("abort", () => request.abort());
+    request.open("POST", path);
+    if (person) request.setRequestHeader("Lofty-Person", encodeURIComponent(person));
+    request.send(body);
+  });
+  return receive(response);
+}
+
+function answered(request: XMLHttpRequest): Response {
+  const type = request.getResponseHeader("content-type") ?? "";
+  return new Response(request.responseText, { status: request.status, headers: { "content-type": type } });
+}
+
+const STOPPED: Failure = {
+  kind: "stopped",
+  message: "Stopped while the files were sent. Nothing has come of it.",
+  part: null,
+  way_out: null,
+};
+
+function away(): Refusal {
+  return new Refusal({
+    kind: "away",
+    message: "The application does not answer. Start it again; nothing that was posted is lost.",
+    part: null,
+    way_out: null,
+  });
 }
 
 async function reach(path: string, init: RequestInit): Promise<Response> {
@@ -40,12 +87,7 @@ async function reach(path: string, init: RequestInit): Promise<Response> {
     return await fetch(path, init);
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
-    throw new Refusal({
-      kind: "away",
-      message: "The application does not answer. Start it again; nothing that was posted is lost.",
-      part: null,
-      way_out: null,
-    });
+    throw away();
   }
 }
 

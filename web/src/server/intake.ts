@@ -11,13 +11,19 @@ import type {
   RowsPage,
   Staging,
 } from "@/contract";
-import { get, send } from "./http";
+import { get, send, upload } from "./http";
 
-export function stage(ledger: string, files: File[]): Promise<Job> {
+/** Drop files: told how much of them is sent, and stopped by the signal. */
+export function stage(
+  ledger: string,
+  files: File[],
+  told: (sent: number, total: number) => void,
+  signal: AbortSignal,
+): Promise<Job> {
   const form = new FormData();
   form.append("ledger", ledger);
   for (const file of files) form.append("files", file);
-  return send("POST", "/api/stagings", form);
+  return upload("/api/stagings", form, told, signal);
 }
 
 export function waiting(ledger: string): Promise<Staging[]> {

@@ -1,5 +1,6 @@
 import type {
   BatchRecord,
+  CalendarPreview,
   ExportedMapping,
   KeptMapping,
   LedgerDescription,
@@ -11,6 +12,8 @@ import type {
   PostedMonth,
   Posting,
   VersionRecord,
+  SavedStatement,
+  Statements,
 } from "@/contract";
 import { get, send } from "./http";
 
@@ -37,6 +40,15 @@ export function settingsOf(name: string): Promise<LedgerSettings> {
 
 export function changeSettings(ledger: string, settings: LedgerSettings): Promise<LedgerSettings> {
   return send("PUT", "/api/ledger/settings", { ledger, settings });
+}
+
+/** How a year falls out under settings that are not yet kept. */
+export function previewCalendar(
+  ledger: string,
+  settings: LedgerSettings,
+  yearsAhead: number,
+): Promise<CalendarPreview> {
+  return send("POST", "/api/ledger/calendar", { ledger, settings, years_ahead: yearsAhead });
 }
 
 export function listBatches(name: string): Promise<BatchRecord[]> {
@@ -86,4 +98,19 @@ export function correctLine(
 
 export function findMembers(name: string, dimension: string, search: string): Promise<MembersFound> {
   return get("/api/ledger/members", { name, dimension, search, limit: "200" });
+}
+
+export function statements(name: string): Promise<Statements> {
+  return get("/api/ledger/statements", { name });
+}
+
+export function saveStatement(
+  ledger: string,
+  saved: Pick<SavedStatement, "name" | "folder" | "description" | "statement" | "opened" | "layout">,
+): Promise<SavedStatement> {
+  return send("PUT", "/api/ledger/statements", { ledger, ...saved });
+}
+
+export function forgetStatement(name: string, statement: string): Promise<void> {
+  return send("DELETE", `/api/ledger/statements?${new URLSearchParams({ name, statement })}`);
 }

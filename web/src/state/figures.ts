@@ -1,7 +1,19 @@
 /** The question on screen, its answer, the check of its totals, and the number under proof. */
 import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
-import type { Answer, Failure, LinesPage, MemberKey, Opened, Proof, Statement, TableCheck } from "@/contract";
+import type {
+  Answer,
+  DayFigure,
+  Failure,
+  Layout,
+  LinesPage,
+  MemberKey,
+  Opened,
+  Proof,
+  Statement,
+  StatementPreview,
+  TableCheck,
+} from "@/contract";
 import type { View } from "@/model/address";
 import type { Question } from "@/model/statement";
 import * as server from "@/server/figures";
@@ -10,7 +22,11 @@ import { Refusal } from "@/server/http";
 export interface Spot {
   path: MemberKey[];
   column: string;
+  rest?: boolean;
 }
+
+/** Milliseconds between an answer and its check against the posted lines. */
+const PAUSE = 150;
 
 export const useFigures = defineStore("figures", () => {
   const question = ref<Question | null>(null);
@@ -21,12 +37,21 @@ export const useFigures = defineStore("figures", () => {
   const proof = shallowRef<Proof | null>(null);
   const lines = shallowRef<LinesPage | null>(null);
   const operand = ref(0);
+  const wanted = ref<server.LinesWanted>({
+    operand: 0,
+    offset: 0,
+    search: "",
+    sort: "day",
+    descending: true,
+  });
+  const linesRefused = ref("");
   const loading = ref(false);
   const failure = ref<Failure | null>(null);
+  let mustAsk = false;
   let asking = new AbortController();
   let proving = new AbortController();
 
-  const view = computed<View | null>(() =>
+  const view = computed<Omit<View, "layout"> | null>(() =>
     question.value ? { question: question.value, selected: selected.value } : null,
   );
 
@@ -34,9 +59,12 @@ export const useFigures = defineStore("figures", () => {
    * Ask what a view asks of a ledger's version; the old answer stays readable until the new one is there, and a superseded
    * question is dropped.
    */
-  async function ask(next: View, version: number): Promise<void> {
+  async function ask(next: Omit<View, "layout">, version: number): Promise<void> {
     const same =
-      JSON.stringify(question.value) === JSON.stringify(next.question) && answer.value?.version === version;
+      !mustAsk &&
+      JSON.stringify(question.value) === JSON.stringify(next.question) &&
+      answer.value?.version === version;
+    mustAsk = false;
     question.value = next.question;
     selected.value = next.selected;
     if (!same) {
@@ -61,6 +89,9 @@ export const useFigures = defineStore("figures", () => {
 
   async function compare(asked: Question, signal: AbortSignal): Promise<void> {
     check.value = null;
+    // Who steps on at once is not slowed down by the check of what is gone already.
+    await new Promise((resolve) => setTimeout(resolve, PAUSE));
+    if (signal.aborted) return;
     try {
       check.value = await server.check(asked, signal);
     } catch (error) {
@@ -78,11 +109,10 @@ export const useFigures = defineStore("figures", () => {
       lines.value = null;
       return;
     }
-    operand.value = 0;
     const asked = { ...question.value, ...spot };
     try {
       proof.value = await server.prove(number(asked), proving.signal);
-      lines.value = await server.lines(number(asked), 0, 0, proving.signal);
+      await showLines({ ...wanted.value, operand: 0, offset: 0 });
     } catch (error) {
       if (!(error instanceof Refusal)) return;
       proof.value = null;
@@ -90,15 +120,55 @@ export const useFigures = defineStore("figures", () => {
     }
   }
 
-  async function showLines(of: number, offset: number): Promise<void> {
-    const spot = selected.value;
-    if (!spot || !question.value) return;
-    operand.value = of;
-    lines.value = await server.lines(number({ ...question.value, ...spot }), of, offset, proving.signal);
+  /** The next question is asked even if it is the last one again. */
+  function again(): void {
+    mustAsk = true;
   }
 
-  function asCsv(): Promise<string> {
-    return question.value ? server.answerCsv(question.value) : Promise.resolve("");
+  function askedNumber(): server.AskedNumber | null {
+    const spot = selected.value;
+    return spot && question.value ? number({ ...question.value, ...spot }) : null;
+  }
+
+  /** Other lines of the number under proof; more than can be sorted or searched are refused in words. */
+  async function showLines(next: server.LinesWanted): Promise<void> {
+    const asked = askedNumber();
+    if (!asked) return;
+    linesRefused.value = "";
+    wanted.value = next;
+    operand.value = next.operand;
+    try {
+      lines.value = await server.lines(asked, next, proving.signal);
+    } catch (error) {
+      if (!(error instanceof Refusal)) return;
+      linesRefused.value = error.failure.message;
+    }
+  }
+
+  async function linesFile(): Promise<Blob> {
+    const asked = askedNumber();
+    return asked ? server.linesFile(asked, operand.value) : new Blob();
+  }
+
+  async function days(): Promise<DayFigure[][]> {
+    const asked = askedNumber();
+    return asked ? server.days(asked) : [];
+  }
+
+  /** What windows some statements would come to; none where it cannot be told now. */
+  async function previews(statements: Statement[]): Promise<StatementPreview[]> {
+    if (!question.value || !statements.length) return [];
+    try {
+      return await server.previews(question.value.ledger, statements);
+    } catch (error) {
+      if (error instanceof Refusal) return [];
+      throw error;
+    }
+  }
+
+  /** The figures as a file, laid out as they are seen. */
+  async function asFile(kind: server.FileKind, layout: Layout, formatted = false): Promise<Blob> {
+    return question.value ? server.answerFile(question.value, kind, layout, formatted) : new Blob();
   }
 
   return {
@@ -114,11 +184,23 @@ export const useFigures = defineStore("figures", () => {
     failure,
     view,
     ask,
+    wanted,
+    linesRefused,
     showLines,
-    asCsv,
+    linesFile,
+    days,
+    asFile,
+    previews,
+    again,
   };
 });
 
 function number(asked: Question & Spot & { opened?: Opened }): server.AskedNumber {
-  return { ledger: asked.ledger, statement: asked.statement, path: asked.path, column: asked.column };
+  return {
+    ledger: asked.ledger,
+    statement: asked.statement,
+    path: asked.path,
+    column: asked.column,
+    rest: !!asked.rest,
+  };
 }

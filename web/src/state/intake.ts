@@ -21,6 +21,14 @@ import { Refusal } from "@/server/http";
 import * as server from "@/server/intake";
 
 const ASK_AGAIN = 200;
+
+/** What goes on: what is being done, and how far it is where that is known (total 0: it is not). */
+export interface Doing {
+  doing: string;
+  done: number;
+  total: number;
+  stop: () => void;
+}
 const APPENDED: Placing = { replaces: [], first_day: null, last_day: null };
 
 export const useIntake = defineStore("intake", () => {
@@ -29,16 +37,16 @@ export const useIntake = defineStore("intake", () => {
   const check = shallowRef<StagingCheck | null>(null);
   const placing = shallowRef<Placing>(APPENDED);
   const preview = shallowRef<PostingPreview | null>(null);
-  const job = shallowRef<Job | null>(null);
+  const doing = shallowRef<Doing | null>(null);
   const posted = shallowRef<Posting | null>(null);
   const busy = ref("");
   const failure = ref<Failure | null>(null);
   let checks = 0;
   let attempts = 0;
 
-  async function attempt(doing: string, work: () => Promise<void>): Promise<void> {
+  async function attempt(words: string, work: () => Promise<void>): Promise<void> {
     const mine = ++attempts;
-    busy.value = doing;
+    busy.value = words;
     failure.value = null;
     try {
       await work();
@@ -48,7 +56,7 @@ export const useIntake = defineStore("intake", () => {
     } finally {
       if (mine === attempts) {
         busy.value = "";
-        job.value = null;
+        doing.value = null;
       }
     }
   }
@@ -57,11 +65,12 @@ export const useIntake = defineStore("intake", () => {
   async function followed(started: Promise<Job>): Promise<Job> {
     let now = await started;
     while (now.state === "running") {
-      job.value = now;
+      const { id } = now;
+      doing.value = { ...now, stop: () => void server.stop(id) };
       await new Promise((resume) => setTimeout(resume, ASK_AGAIN));
       now = await server.job(now.id);
     }
-    job.value = null;
+    doing.value = null;
     if (now.failure) throw new Refusal(now.failure);
     return now;
   }
@@ -89,21 +98,32 @@ export const useIntake = defineStore("intake", () => {
     });
   }
 
-  async function stage(started: Promise<Job>, doing: string): Promise<void> {
-    await attempt(doing, async () => {
+  async function stage(start: () => Promise<Job>, words: string): Promise<void> {
+    await attempt(words, async () => {
       posted.value = null;
       check.value = null;
-      staging.value = (await followed(started)).staging ?? null;
+      staging.value = (await followed(start())).staging ?? null;
       await checkAgain();
     });
   }
 
+  /** Send files, with how much of them has gone. */
+  function sent(ledger: string, files: File[]): Promise<Job> {
+    const stopping = new AbortController();
+    const words = files.length === 1 ? `Sending ${files[0]?.name ?? ""}` : `Sending ${files.length} files`;
+    const told = (done: number, total: number): void => {
+      doing.value = { doing: words, done, total, stop: () => stopping.abort() };
+    };
+    told(0, 0);
+    return server.stage(ledger, files, told, stopping.signal);
+  }
+
   function drop(ledger: string, files: File[]): Promise<void> {
-    return stage(server.stage(ledger, files), "Reading the files");
+    return stage(() => sent(ledger, files), "Reading the files");
   }
 
   function fetchDatabase(ledger: string, url: string, query: string): Promise<void> {
-    return stage(server.stageDatabase(ledger, url, query), "Fetching the rows");
+    return stage(() => server.stageDatabase(ledger, url, query), "Fetching the rows");
   }
 
   function previewDatabase(url: string, query: string): Promise<DatabasePreview> {
@@ -111,8 +131,8 @@ export const useIntake = defineStore("intake", () => {
   }
 
   /** Take a decision about the staged files, and check again. */
-  function decide(doing: string, change: (id: string) => Promise<Staging>): Promise<void> {
-    return attempt(doing, async () => {
+  function decide(words: string, change: (id: string) => Promise<Staging>): Promise<void> {
+    return attempt(words, async () => {
       if (!staging.value) return;
       staging.value = await change(staging.value.id);
       await checkAgain();
@@ -163,7 +183,7 @@ export const useIntake = defineStore("intake", () => {
   }
 
   function stop(): void {
-    if (job.value) void server.stop(job.value.id);
+    doing.value?.stop();
   }
 
   /** Put the files aside: they go on waiting. */
@@ -193,7 +213,7 @@ export const useIntake = defineStore("intake", () => {
     check,
     placing,
     preview,
-    job,
+    doing,
     posted,
     busy,
     failure,

@@ -1,8 +1,17 @@
 /** Which ledgers there are, and the one that is open. */
 import { defineStore } from "pinia";
-import { ref } from "vue";
-import type { LedgerDescription, LedgerListed, LedgerSettings, MembersFound } from "@/contract";
+import { computed, ref } from "vue";
+import type {
+  CalendarPreview,
+  LedgerDescription,
+  LedgerListed,
+  LedgerSettings,
+  MembersFound,
+} from "@/contract";
 import * as server from "@/server/ledgers";
+
+/** Milliseconds between looks for what others have posted. */
+const WATCH_EVERY = 4_000;
 
 export const useLedgers = defineStore("ledgers", () => {
   const list = ref<LedgerListed[]>([]);
@@ -39,9 +48,39 @@ export const useLedgers = defineStore("ledgers", () => {
     await choose(changed.name);
   }
 
+  function previewCalendar(next: LedgerSettings, yearsAhead: number): Promise<CalendarPreview> {
+    return server.previewCalendar(open.value?.name ?? "", next, yearsAhead);
+  }
+
   function members(dimension: string, search: string): Promise<MembersFound> {
     return server.findMembers(open.value?.name ?? "", dimension, search);
   }
 
-  return { list, open, refresh, choose, make, settings, changeSettings, members };
+  /** The version that is posted by now, where it is a later one than the one that is open. */
+  const newer = computed(() => {
+    const known = list.value.find((each) => each.name === open.value?.name);
+    return known && open.value && known.version > open.value.version ? known.version : null;
+  });
+
+  /** Look for postings by others now and then, while the page is seen; the server being away is told elsewhere. */
+  function watchPostings(): () => void {
+    const timer = setInterval(() => {
+      if (document.visibilityState === "visible") void refresh().catch(() => undefined);
+    }, WATCH_EVERY);
+    return () => clearInterval(timer);
+  }
+
+  return {
+    list,
+    open,
+    newer,
+    watchPostings,
+    refresh,
+    choose,
+    make,
+    settings,
+    changeSettings,
+    previewCalendar,
+    members,
+  };
 });

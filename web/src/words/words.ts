@@ -1,5 +1,24 @@
 /** All text shown to people that is not put together from data. */
-import type { Answer, ColumnUse, Grain, Show } from "@/contract";
+import type {
+  Along,
+  Answer,
+  AnsweredColumn,
+  Base,
+  ColumnUse,
+  CurrentWindow,
+  DefinedMeasure,
+  Goal,
+  Grain,
+  PeriodBase,
+  RowLevel,
+  ShareScope,
+  Show,
+  ShownMeasure,
+  Statement,
+  StatementPreview,
+} from "@/contract";
+import { dayText, rangeText } from "@/model/days";
+import { metricId } from "@/model/statement";
 
 export const MEASURES: Record<string, string> = {
   net_sales: "net sales",
@@ -39,19 +58,60 @@ export const SHOWS: Record<Show, string> = {
   difference: "change",
   percent_change: "% change",
   attainment: "% of base",
+  index: "index",
+  contribution: "contribution",
   share_of_all: "share of all",
   share_of_parent: "share of parent",
+  share_change: "change of shares",
+  scope: "what it is a share of",
+  rank: "rank",
+  cumulative: "total down the list",
+  cumulative_share: "share down the list",
+  bridge: "bridge of the change",
+  price_volume_mix: "price, volume and mix",
 };
 
 export const HEADINGS: Record<string, string> = {
   difference: "Change",
   percent_change: "% change",
   attainment: "% of base",
+  index: "Index",
+  contribution: "Contribution",
+  share: "Share",
   share_of_all: "Share",
   share_of_parent: "Of parent",
+  share_change: "Change of share",
+  scope: "All of it",
+  rank: "Rank",
+  cumulative: "Down the list",
+  cumulative_share: "Share down the list",
+  goal: "Goal",
+};
+
+/** Steps of a bridge and of price, volume and mix. */
+export const STEPS: Record<string, string> = {
+  lost: "Lost",
+  new: "New",
+  kept_down: "Kept, down",
+  kept_up: "Kept, up",
+  returns_only: "Returns only",
+  price: "Price",
+  volume: "Volume",
+  mix: "Mix",
+  not_split: "Not split",
+};
+
+/** How a base is aligned to a current window that is not complete. */
+export const ALIGNMENTS: Record<string, string> = {
+  same_dates: "the same dates",
+  same_days: "the same number of days",
+  same_weekdays: "the same weekdays",
+  same_working_days: "the same number of working days",
+  whole: "the whole period",
 };
 
 export const GRAINS: Record<Grain, string> = {
+  day: "day",
   week: "week",
   month: "month",
   quarter: "quarter",
@@ -82,6 +142,7 @@ export const SHORT_REASONS: Record<string, string> = {
 
 export const FAIRNESS: Record<string, string> = {
   equal_days: "equal days",
+  equal_working_days: "equal working days",
   whole_periods: "whole periods",
   same_dates: "same dates",
   unequal: "unequal",
@@ -172,27 +233,122 @@ export function count(number: number, one: string, many = `${one}s`): string {
   return `${number.toLocaleString("en")} ${number === 1 ? one : many}`;
 }
 
+/** A level of the rows or across as people read it. */
+export function levelName(level: RowLevel): string {
+  return typeof level === "string" ? dimensionName(level) : GRAINS[level.time];
+}
+
+/** What a window is called in the statement. */
+export function windowName(window: CurrentWindow, asOf: string | null): string {
+  const day = asOf ? dayText(asOf) : "the last posted day";
+  switch (window.kind) {
+    case "to_date": {
+      const completed = window.completed ? `, completed ${GRAINS[window.completed]}s` : "";
+      return `${GRAINS[window.grain]} to date at ${day}${completed}`;
+    }
+    case "running":
+      if (!window.back) return `running ${GRAINS[window.grain]} at ${day}`;
+      return window.back === 1
+        ? `${GRAINS[window.grain]} before the one of ${day}`
+        : `${GRAINS[window.grain]} ${window.back} before the one of ${day}`;
+    case "period":
+      return `${periodName(window.period)} at ${day}`;
+    case "last":
+      return `last ${count(window.count, GRAINS[window.grain])} ${window.ending === "as_of" ? "to" : "completed by"} ${day}`;
+    case "dates":
+      return window.last
+        ? `${rangeText(window.first, window.last)} at ${day}`
+        : `${dayText(window.first)} to ${day}`;
+  }
+}
+
 /** What a base is called in the statement: the same dates last year, the quarter before, two years back. */
-export function baseName(back: number, unit: Grain, grain: Grain, currentYear: number): string {
+export function baseName(base: Base, window: CurrentWindow, currentYear: number, atDays = false): string {
+  // At days a previous period that came down from months or years is the same weekday a week earlier.
+  if (atDays && base.kind === "period" && base.unit === "period" && base.day_back && base.day_back % 7 === 0)
+    return base.day_back === 7
+      ? "the same weekday a week earlier"
+      : `the same weekday ${base.day_back / 7} weeks earlier`;
+  if (atDays && base.kind === "period" && base.unit === "period" && base.day_back === 1)
+    return "the day before";
+  switch (base.kind) {
+    case "given":
+      return base.window.kind === "period"
+        ? periodName(base.window.period)
+        : windowName(base.window, null).replace(/ at .*$/, "");
+    case "fixed":
+      return `the same period of ${periodName(base.period)}${base.align === "whole" ? ", whole" : ""}`;
+    case "ledger":
+      return `the ledger ${base.ledger}${base.align === "whole" ? ", the whole period" : ""}`;
+    case "shifted":
+      return `the days ${count(Math.abs(base.back), GRAINS[base.unit])} ${base.back < 0 ? "later" : "earlier"}`;
+    case "period":
+      return periodBaseName(base, window, currentYear);
+  }
+}
+
+function periodBaseName(base: PeriodBase, window: CurrentWindow, currentYear: number): string {
+  const { back, unit } = base;
   const years = unit === "year";
-  if (back === 1) return years ? "the same dates last year" : `the same days of the ${GRAINS[unit]} before`;
-  if (back === -1) return years ? "the same dates next year" : `the same days of the ${GRAINS[unit]} after`;
-  if (years && grain === "year") return `the same dates of ${currentYear - back}`;
-  const many = back < 0 ? "ahead" : "back";
-  return `the same dates ${Math.abs(back)} ${GRAINS[unit]}s ${many}`;
+  if (base.align === "same_dates" && unit !== "period") {
+    if (back === 1) return years ? "the same dates last year" : `the same days of the ${GRAINS[unit]} before`;
+    if (back === -1) return years ? "the same dates next year" : `the same days of the ${GRAINS[unit]} after`;
+    if (years && window.kind === "to_date" && window.grain === "year")
+      return `the same dates of ${currentYear - back}`;
+    return `the same dates ${Math.abs(back)} ${GRAINS[unit]}s ${back < 0 ? "ahead" : "back"}`;
+  }
+  const how = base.align === "same_dates" ? "" : `, ${ALIGNMENTS[base.align]}`;
+  const name = unit === "period" ? "period" : GRAINS[unit];
+  if (back === 1) return (years ? "last year" : `the ${name} before`) + how;
+  if (back === -1) return (years ? "next year" : `the ${name} after`) + how;
+  return `${Math.abs(back)} ${name}s ${back < 0 ? "ahead" : "back"}${how}`;
+}
+
+/** What a figure runs along, in words. */
+export function alongWords(along: Along): string {
+  if (along.kind === "running")
+    return along.reset ? `running total, from each ${GRAINS[along.reset]}'s start` : "running total";
+  return `${along.of === "mean" ? "mean" : "sum"} of the last ${along.periods}${along.as_many ? " or fewer" : ""}`;
+}
+
+/** The same of a column's name for it. */
+export function alongHeading(along: string): string {
+  if (along === "running") return "running";
+  const reset = /^running_(.*)$/.exec(along)?.[1];
+  if (reset) return `running in the ${GRAINS[reset as Grain] ?? reset}`;
+  const moving = /^moving_(sum|mean)_(\d+)/.exec(along);
+  return moving ? `${moving[1]} of ${moving[2]}` : "";
 }
 
 /** Short heading of a window's columns. */
-export function windowHeading(answer: Answer, at: number, grain: Grain): string {
+export function windowHeading(answer: Answer, at: number, statement: Statement): string {
   const window = answer.windows[at];
-  if (at === 0) return grain === "year" ? "This year" : `This ${GRAINS[grain]}`;
-  return window?.key ? periodName(window.key) : "No such period";
+  if (answer.periods.length) return at ? shortBase(statement.bases[at - 1]) : "Figure";
+  if (at === 0) {
+    const asked = statement.window;
+    if (asked.kind === "to_date") return asked.grain === "year" ? "This year" : `This ${GRAINS[asked.grain]}`;
+    return window?.key ? periodName(window.key) : "Current";
+  }
+  if (window?.key) return periodName(window.key);
+  return window?.asked ? rangeText(window.asked.first, window.asked.last) : "No such period";
+}
+
+function shortBase(base: Base | undefined): string {
+  if (!base) return "";
+  if (base.kind === "period" && base.unit !== "year")
+    return base.back > 0 ? `${base.back} back` : `${-base.back} ahead`;
+  if (base.kind === "period") return base.back === 1 ? "Year before" : `${base.back} years back`;
+  if (base.kind === "shifted") return `${base.back} ${GRAINS[base.unit]}s back`;
+  if (base.kind === "ledger") return base.ledger;
+  return base.kind === "fixed" ? periodName(base.period) : "Given";
 }
 
 /** A period's sortable name as people read it: 2026-Q1 is Q1 2026, 2026-03 is Mar 2026, 2026-W07 is Week 7 2026. */
 export function periodName(key: string): string {
+  if (/^\d{4}-\d{2}-\d{2}$/.test(key)) return dayText(key);
   const [year = "", part] = key.split("-");
   if (!part) return year;
+  if (part.startsWith("P")) return `Month ${Number(part.slice(1))} ${year}`;
   if (part.startsWith("W")) return `Week ${Number(part.slice(1))} ${year}`;
   return /^\d/.test(part) ? `${MONTH_NAMES[Number(part) - 1]} ${year}` : `${part} ${year}`;
 }
@@ -208,3 +364,84 @@ export function many(name: string): string {
 }
 
 const MONTH_NAMES = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+
+/** What a measure of one's own is counted in. */
+export const UNITS: Record<DefinedMeasure["unit"], string> = {
+  currency: "money",
+  currency_per_unit: "money a unit",
+  percent: "percent",
+  count: "a count",
+  units: "units",
+  number: "a plain number",
+};
+
+export const POLARITIES: Record<DefinedMeasure["polarity"], string> = {
+  more_is_favourable: "favourable",
+  more_is_adverse: "adverse",
+  neutral: "neither",
+};
+
+/** A metric in words: its measure, and what it runs along. */
+export function metricWords(shown: ShownMeasure): string {
+  const name = measureName(shown.measure);
+  return shown.along ? `${alongWords(shown.along)} of ${name}` : name;
+}
+
+/** What a share is a part of. */
+export function scopeWords(scope: ShareScope): string {
+  const kept = scope.keep.map((each) => dimensionName(each)).join(" and ");
+  const range = scope.period === "range" ? " of the whole range" : "";
+  return `${kept ? `share within ${kept}` : "share of all"}${range}`;
+}
+
+/** A column in words: whose, what, against which window. */
+export function columnWords(column: AnsweredColumn, answer: Answer, statement: Statement): string {
+  const name = column.name || measureName(column.measure);
+  const kind =
+    column.kind === "value" ? "" : (STEPS[column.step] ?? HEADINGS[column.kind] ?? column.kind).toLowerCase();
+  const several = answer.windows.length > 1;
+  const window = several ? windowHeading(answer, column.window, statement).toLowerCase() : "";
+  return [name, alongHeading(column.along), kind, window && `(${window})`].filter(Boolean).join(" ");
+}
+
+/** A goal in words: at least 100% of the same dates last year. */
+export function goalWords(goal: Goal, statement: Statement): string {
+  const shown = statement.measures.find((each) => metricId(each) === goal.metric);
+  const name = shown ? metricWords(shown) : goal.metric;
+  const way = goal.direction ? `${goal.direction.replace("_", " ")} ` : "";
+  if (goal.of === "figure") return `${name} ${way}${goal.target}`;
+  const base = statement.bases[goal.base - 1];
+  const of = base ? baseName(base, statement.window, new Date().getFullYear()) : `base ${goal.base}`;
+  return `${name} ${way}${goal.target}% of ${of}`;
+}
+
+/** How a pasted figure compares with the table's. */
+export const VERDICTS: Record<"equal" | "different" | "absent", string> = {
+  equal: "equal",
+  different: "different",
+  absent: "absent",
+};
+
+/** Parts of a statement as people call them. */
+export const PART_NAMES: Record<string, string> = {
+  measures: "measures",
+  rows: "rows",
+  across: "across",
+  window: "window",
+  as_of: "as-of date",
+  bases: "what it is compared with",
+  filters: "what is counted",
+  sort: "order",
+  limits: "rows shown",
+  goals: "goals",
+  defined: "own measures",
+};
+
+/** What a choice would come to: 1 Jan – 17 Oct 2025, 290 days, equal days. at: of the base with this number, 0 the window itself. */
+export function previewWords(preview: StatementPreview | undefined, at: number): string {
+  const window = preview?.windows[at];
+  if (!window) return "";
+  if (!window.first || !window.last) return SHORT_REASONS[window.reason ?? ""] ?? "each period its own";
+  const fair = window.fairness ? `, ${FAIRNESS[window.fairness]}` : "";
+  return `${rangeText(window.first, window.last)}, ${count(window.counted_days, "day")}${fair}`;
+}

@@ -1,12 +1,17 @@
 <script setup lang="ts">
 /** The posted files, the latest first; each can be withdrawn, restored or replaced. */
-import { computed, ref } from "vue";
+import { computed, nextTick, ref, watch } from "vue";
 import type { BatchRecord } from "@/contract";
 import { dayText, rangeText } from "@/model/days";
 import { grouped } from "@/model/numbers";
 import { count } from "@/words/words";
 
-const props = defineProps<{ batches: BatchRecord[]; busy: boolean }>();
+const props = defineProps<{
+  batches: BatchRecord[];
+  busy: boolean;
+  /** The batch that somebody came to see. */
+  sought: number | null;
+}>();
 const emit = defineEmits<{
   withdraw: [batch: number, leaveHole: boolean];
   restore: [batch: number];
@@ -15,6 +20,15 @@ const emit = defineEmits<{
 
 const newest = computed(() => [...props.batches].reverse());
 const asked = ref<number | null>(null);
+const list = ref<HTMLElement | null>(null);
+watch(
+  () => [props.sought, props.batches],
+  async () => {
+    await nextTick();
+    list.value?.querySelector(".sought")?.scrollIntoView({ block: "center" });
+  },
+  { immediate: true },
+);
 
 function withdraw(batch: number, leaveHole: boolean): void {
   asked.value = null;
@@ -23,7 +37,7 @@ function withdraw(batch: number, leaveHole: boolean): void {
 </script>
 
 <template>
-  <div class="list">
+  <div ref="list" class="list">
     <table>
       <thead>
         <tr>
@@ -42,7 +56,7 @@ function withdraw(batch: number, leaveHole: boolean): void {
       <tbody>
         <template v-for="each in newest" :key="each.id">
           <tr
-            :class="{ out: !each.active }"
+            :class="{ out: !each.active, sought: each.id === sought }"
             :title="`batch ${each.id}, version ${each.version}`"
             data-test="batch"
           >
@@ -123,6 +137,9 @@ function withdraw(batch: number, leaveHole: boolean): void {
 </template>
 
 <style scoped>
+.sought td {
+  background: var(--warn);
+}
 .list {
   overflow: auto;
   background: var(--sheet);

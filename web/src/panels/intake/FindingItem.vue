@@ -30,6 +30,9 @@ const BY_ROWS: Finding["code"][] = [
   "returns_unmatched",
   "returns_early",
   "returns_large",
+  "line_ids_posted",
+  "lookup_conflicts",
+  "lookup_changes",
 ];
 const opened = ref(props.finding.weight === "stop");
 const page = ref<RowsPage | null>(null);
@@ -38,7 +41,7 @@ const texts = ref<Record<string, string>>({});
 const everywhere = ref(true);
 
 const note = computed(() => FINDING_NOTES[props.finding.code] ?? "");
-const hasRows = computed(() => BY_ROWS.includes(props.finding.code) && props.mapping.kind !== "lookup");
+const hasRows = computed(() => BY_ROWS.includes(props.finding.code));
 const correctable = computed(() => ["unreadable", "lookup_conflicts"].includes(props.finding.code));
 
 watch(
@@ -208,8 +211,9 @@ function merge(from: string, into: string): void {
                 Post as {{ each.near }}
               </button>
               <button
-                v-if="mapping.kind !== 'lookup'"
+                v-if="mapping.kind !== 'lookup' || finding.code === 'lookup_leaves_out'"
                 type="button"
+                :data-test="`rows-${each.key}`"
                 class="plain"
                 @click="more(0, member === each.key ? null : each.key)"
               >
@@ -238,7 +242,11 @@ function merge(from: string, into: string): void {
         <table data-test="found-rows">
           <caption class="quiet">
             {{
-              member === null ? "As they stand in the file" : `Rows of ${member}`
+              member === null
+                ? "As they stand in the file"
+                : finding.code === "lookup_leaves_out"
+                  ? `Posted lines of ${member}`
+                  : `Rows of ${member}`
             }}
           </caption>
           <thead>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { ref, watch } from "vue";
 import type { Statement } from "@/contract";
+import { POLICIES } from "@/words/calendar";
 
 const props = defineProps<{ asOf: string | null; policy: Statement["as_of"] }>();
-const emit = defineEmits<{ pin: [day: string]; follow: [] }>();
+const emit = defineEmits<{ pin: [day: string]; follow: [policy: Statement["as_of"]] }>();
 const day = ref(props.asOf ?? "");
 watch(
   () => props.asOf,
@@ -21,14 +22,22 @@ function pin(): void {
     <input v-model="day" type="date" aria-label="As-of date" data-test="as-of-day" />
     <button type="submit" data-test="as-of-pin">Pin this day</button>
   </form>
-  <label>
-    <input
-      type="checkbox"
-      :checked="policy.kind === 'last_posted'"
-      @change="policy.kind === 'last_posted' ? pin() : emit('follow')"
-    />
-    Follow the last posted day
-  </label>
+  <label
+    >Follow
+    <select
+      :value="POLICIES.findIndex((each) => JSON.stringify(each.policy) === JSON.stringify(policy))"
+      data-test="as-of-policy"
+      @change="
+        (event) => {
+          const chosen = POLICIES[Number((event.target as HTMLSelectElement).value)];
+          if (chosen) emit('follow', chosen.policy);
+        }
+      "
+    >
+      <option :value="-1">no day: it is pinned</option>
+      <option v-for="(each, at) in POLICIES" :key="each.words" :value="at">{{ each.words }}</option>
+    </select></label
+  >
 </template>
 
 <style scoped>

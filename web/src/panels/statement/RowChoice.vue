@@ -1,13 +1,25 @@
 <script setup lang="ts">
+/** A level down the rows or across: a dimension, or each period of a grain. */
 import { computed } from "vue";
-import type { LedgerDescription, Statement } from "@/contract";
+import type { Grain, LedgerDescription, RowLevel, Statement } from "@/contract";
+import { levelKey, levelOf } from "@/model/statement";
 import Choices from "@/parts/Choices.vue";
-import { count, dimensionName } from "@/words/words";
+import { count, dimensionName, GRAINS } from "@/words/words";
 
-const props = defineProps<{ statement: Statement; ledger: LedgerDescription; at: number | null }>();
-const emit = defineEmits<{ change: [rows: string[]] }>();
+const props = defineProps<{
+  statement: Statement;
+  ledger: LedgerDescription;
+  side: "rows" | "across";
+  at: number | null;
+}>();
+const emit = defineEmits<{ change: [levels: RowLevel[]] }>();
 
-const current = computed(() => (props.at === null ? undefined : props.statement.rows[props.at]));
+const levels = computed(() => props.statement[props.side]);
+const current = computed(() => {
+  const level = props.at === null ? undefined : levels.value[props.at];
+  return level === undefined ? undefined : levelKey(level);
+});
+const taken = computed(() => [...props.statement.rows, ...props.statement.across].map(levelKey));
 const choices = computed(() =>
   props.ledger.dimensions.map((each) => ({
     key: each.name,
@@ -17,47 +29,52 @@ const choices = computed(() =>
       ...(each.of ? [`by lookup from ${dimensionName(each.of)}`] : []),
       count(each.members, "member"),
     ].join(", "),
-    refused:
-      each.name !== current.value && props.statement.rows.includes(each.name) ? "It is a row already." : null,
+    refused: refusal(each.name),
+  })),
+);
+const periods = computed(() =>
+  (Object.keys(GRAINS) as Grain[]).reverse().map((grain) => ({
+    key: `time:${grain}`,
+    label: `each ${GRAINS[grain]}`,
+    refused: refusal(`time:${grain}`),
   })),
 );
 
-function take(name: string): void {
-  const rows = [...props.statement.rows];
-  if (props.at === null) rows.push(name);
-  else rows[props.at] = name;
-  emit("change", rows);
+function refusal(key: string): string | null {
+  return key !== current.value && taken.value.includes(key) ? "It stands there already." : null;
+}
+
+function take(key: string): void {
+  const next = [...levels.value];
+  if (props.at === null) next.push(levelOf(key));
+  else next[props.at] = levelOf(key);
+  emit("change", next);
 }
 
 function move(by: number): void {
   if (props.at === null) return;
-  const rows = [...props.statement.rows];
-  const [one] = rows.splice(props.at, 1);
-  if (one) rows.splice(props.at + by, 0, one);
-  emit("change", rows);
+  const next = [...levels.value];
+  const [one] = next.splice(props.at, 1);
+  if (one) next.splice(props.at + by, 0, one);
+  emit("change", next);
 }
 
 function remove(): void {
   emit(
     "change",
-    props.statement.rows.filter((_, at) => at !== props.at),
+    levels.value.filter((_, at) => at !== props.at),
   );
 }
 </script>
 
 <template>
   <Choices :choices="choices" :chosen="current" @take="take" />
+  <Choices title="Time" :choices="periods" :chosen="current" @take="take" />
   <template v-if="at !== null">
     <button v-if="at > 0" type="button" class="plain" data-test="outward" @click="move(-1)">
       Move outward
     </button>
-    <button
-      v-if="at < statement.rows.length - 1"
-      type="button"
-      class="plain"
-      data-test="inward"
-      @click="move(1)"
-    >
+    <button v-if="at < levels.length - 1" type="button" class="plain" data-test="inward" @click="move(1)">
       Move inward
     </button>
     <button type="button" class="plain" data-test="remove" @click="remove">Remove</button>

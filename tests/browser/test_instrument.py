@@ -1,0 +1,294 @@
+"""The instrument in use: layout, exports, pasted answers, filters stepped, ends dragged, versions, postings by others, a server away."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import urllib.request
+from collections.abc import Callable
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+import httpx
+import pytest
+from selenium.webdriver import ActionChains, Chrome
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from lofty_abacus.demo.scenario import LEDGER_NAME
+from tests.api.jobs import posted
+from tests.browser.screen import Screen
+
+Lines = Callable[[str], list[tuple[Any, ...]]]
+
+
+@pytest.fixture
+def screen(page: Chrome) -> Screen:
+    found = Screen(page)
+    found.settled()
+    return found
+
+
+def saved(screen: Screen, tmp_path: Path, name: str) -> Path:
+    """A file that was saved by the browser, once it is whole."""
+    path = tmp_path / "downloads" / name
+    screen.until(lambda: path.is_file() and path.stat().st_size > 0, f"{name} is saved")
+    return path
+
+
+def send(address: str, method: str, path: str, body: object) -> Any:
+    request = urllib.request.Request(
+        f"{address}{path}", json.dumps(body).encode(), {"Content-Type": "application/json"}, method=method
+    )
+    with urllib.request.urlopen(request) as response:
+        return json.loads(response.read())
+
+
+def rows_shown(screen: Screen) -> list[str]:
+    rows = screen.driver.find_elements(By.CSS_SELECTOR, '[data-test="table"] tr[data-test]')
+    return [str(row.get_attribute("data-test")).removeprefix("row-") for row in rows]
+
+
+def test_what_is_saved_is_what_is_seen(screen: Screen, tmp_path: Path) -> None:
+    screen.type("not by rep")
+    screen.settled()
+    screen.click("part-layout")
+    screen.click("column-net_sales.1.value")
+    screen.choose("layout-totals", "above")
+    screen.find("decimals-net_sales").send_keys("1", Keys.TAB)
+    screen.keys(Keys.ESCAPE)
+    screen.until(lambda: not screen.all("cell-net_sales.1.value"), "the base is hidden")
+    screen.until(lambda: rows_shown(screen)[0] == "total", "the total stands above")
+    screen.cell_becomes("total", "net_sales.0.value", "1,868,735.9")
+    screen.click("part-save")
+    screen.click("save-csv-shown")
+    table = list(csv.reader(io.StringIO(saved(screen, tmp_path, "figures.csv").read_text())))
+    table = table[: table.index([])]
+    assert [row[0] for row in table[1:]] == ["(all)", *[row for row in rows_shown(screen) if row != "total"]]
+    assert table[1][2] == screen.cell("total", "net_sales.0.value")
+    assert not any(
+        "2025-01-01..2025-10-17" in heading and "difference" not in heading and "percent" not in heading
+        for heading in table[0][:4]
+    )
+    # The whole of it is in the address, and is undone step by step.
+    screen.driver.refresh()
+    screen.settled()
+    assert rows_shown(screen)[0] == "total" and not screen.all("cell-net_sales.1.value")
+
+
+def test_a_pasted_answer_is_laid_beside_the_table(screen: Screen, lines: Lines) -> None:
+    screen.type("not by rep")
+    screen.settled()
+    now = "day BETWEEN '2026-01-01' AND '2026-10-17'"
+    known = lines(f"SELECT region, SUM(amount) FROM {{lines}} WHERE {now} GROUP BY region")
+    wrong = [(name, net + (1 if name == "Lakes" else 0)) for name, net in known]
+    text = "\n".join(["Region;net sales this year", *(f"{name};{net}" for name, net in wrong), "Nowhere;5"])
+    screen.click("check-pasted")
+    screen.driver.execute_script(
+        "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('input'))", screen.find("pasted-text"), text
+    )
+    screen.says("pasted-counts", f"{len(known) - 1} figures equal")
+    screen.says("pasted-counts", "1 figure different")
+    screen.says("pasted-counts", "1 figure absent")
+    screen.click("only-different")
+    line = screen.find("pasted-line")
+    assert line.text.startswith("Lakes")
+    line.find_element(By.CSS_SELECTOR, "button").click()
+    screen.says("proof", "Lakes")
+
+
+def test_a_filter_beside_the_table_is_stepped_member_by_member(screen: Screen, lines: Lines) -> None:
+    screen.click("part-add-filter")
+    screen.choose("filter-dimension", "channel")
+    screen.click("filter-beside")
+    screen.keys(Keys.ESCAPE)
+    panel = screen.find("filter-panel")
+    screen.until(lambda: panel.find_elements(By.CSS_SELECTOR, ".list button"), "members are listed")
+    names = [each.text for each in panel.find_elements(By.CSS_SELECTOR, ".list button")]
+    totals = dict(
+        lines("SELECT channel, SUM(amount) FROM {lines} WHERE day BETWEEN '2026-01-01' AND '2026-10-17' GROUP BY channel")
+    )
+    for name in names[:3]:
+        screen.keys(".")
+        screen.says("statement", f"channel is {name.strip('()')}")
+        screen.settled()
+        if name in totals:
+            screen.until(
+                lambda name=name: screen.exact("total", "net_sales.0.value") == Fraction(totals[name]), f"the total of {name}"
+            )
+    screen.keys(",")
+    screen.says("statement", f"channel is {names[1].strip('()')}")
+    screen.click("step-all")
+    screen.until(lambda: "channel is" not in screen.find("statement").text, "all are counted again")
+
+
+def test_goals_limits_names_and_own_measures_are_parts_of_the_sentence(screen: Screen) -> None:
+    screen.type("not by rep", "without orders")
+    screen.click("part-add-measure")
+    screen.click("own-measure")
+    screen.find("own-name").send_keys("Net per line")
+    screen.find("own-expression").send_keys("net_sales / lines")
+    screen.click("define")
+    screen.says("statement", "net per line")
+    screen.settled()
+    net = screen.exact("total", "net_sales.0.value")
+    assert 0 < screen.exact("total", "net_per_line.0.value") < net
+    screen.keys("m")
+    screen.find("heading-name").send_keys("Turnover", Keys.ENTER)
+    screen.says("table", "Turnover")
+    screen.keys("g")
+    screen.find("goal-target").send_keys(Keys.BACKSPACE * 3, "110")
+    screen.click("take-goal")
+    screen.says("statement", "with the goal net sales 110% of the same dates last year")
+    screen.settled()
+    assert {screen.cell(row, "net_sales.1.goal")[-1] for row in rows_shown(screen)} == {"✓", "✗"}
+    screen.keys("l")
+    screen.fill("limit-count", "1")
+    screen.click("take-limit")
+    screen.says("statement", "showing the top 1")
+    screen.until(
+        lambda: rows_shown(screen) == ["Lakes", "/…", "total"] or len(rows_shown(screen)) == 3, "one region and the rest"
+    )
+    screen.find("part-limit-0").send_keys(Keys.DELETE)
+    screen.until(lambda: len(rows_shown(screen)) > 4, "all regions again")
+    screen.click("undo")
+    screen.until(lambda: len(rows_shown(screen)) == 3, "the limit is back")
+
+
+def test_the_ends_of_a_range_are_moved_on_the_frame(screen: Screen) -> None:
+    screen.type("for 2026-03-01 to 2026-05-31")
+    screen.settled()
+    screen.find("end-first").send_keys(Keys.PAGE_DOWN)
+    screen.says("rod-0", "1 Apr – 31 May 2026")
+    screen.find("end-last").send_keys(Keys.ARROW_LEFT)
+    screen.says("rod-0", "1 Apr – 30 May 2026")
+    before = screen.find("rod-0").text
+    ActionChains(screen.driver).drag_and_drop_by_offset(screen.find("end-last"), -150, 0).perform()
+    screen.until(lambda: screen.find("rod-0").text != before, "the last day was dragged")
+    screen.says("part-window", "1 Apr – ")
+
+
+def test_fifty_thousand_rows_and_two_hundred_columns_are_drawn_as_they_are_seen(screen: Screen, address: str) -> None:
+    page = screen.driver
+    long = {
+        "measures": [{"measure": "net_sales"}],
+        "rows": ["order", "product"],
+        "window": {"kind": "dates", "first": "2025-02-15"},
+    }
+    wide = {"measures": [{"measure": "net_sales", "show": ["difference"]}, {"measure": "orders"}], "rows": ["rep"], "across": [{"time": "month"}],
+            "window": {"kind": "dates", "first": "2024-01-01"}, "bases": [{"back": 1, "unit": "period"}, {"back": 1, "unit": "year"}]}  # fmt: skip
+    for statement, depth, rows, columns in ((long, 2, 49_000, 1), (wide, 1, 5, 200)):
+        query = f"ledger={LEDGER_NAME.replace('&', '%26')}&show={json.dumps(statement)}&open={json.dumps({'depth': depth, 'paths': []})}"
+        page.get(f"{address}/figures?{query}")
+        screen.settled()
+        grid = page.find_element(By.CSS_SELECTOR, '[role="grid"]')
+        assert int(grid.get_attribute("aria-rowcount") or 0) > rows and int(grid.get_attribute("aria-colcount") or 0) >= columns
+        drawn = len(page.find_elements(By.CSS_SELECTOR, '[data-test="table"] [role="gridcell"]'))
+        assert 0 < drawn < 3000, "only what is seen is drawn"
+        box = screen.find("table")
+        last = page.execute_script(
+            "const b = arguments[0]; b.scrollTop = b.scrollHeight; b.scrollLeft = b.scrollWidth; return b.scrollTop", box
+        )
+        assert last > 0 or columns > 100
+        screen.until(
+            lambda: len(page.find_elements(By.CSS_SELECTOR, '[data-test="table"] [role="gridcell"]')) > 0, "the end is drawn"
+        )
+
+
+def test_parts_are_dragged_and_columns_are_moved(screen: Screen) -> None:
+    one, other = screen.find("part-row-0"), screen.find("part-row-1")
+    screen.driver.execute_script(
+        "const data = new DataTransfer();"
+        "arguments[0].dispatchEvent(new DragEvent('dragstart', {dataTransfer: data, bubbles: true}));"
+        "arguments[1].dispatchEvent(new DragEvent('drop', {dataTransfer: data, bubbles: true}));",
+        one,
+        other,
+    )
+    screen.says("statement", "by rep then region")
+    screen.settled()
+    head = screen.find("sort-net_sales.1.value")
+    head.send_keys(Keys.ALT, Keys.ARROW_LEFT)
+    screen.until(
+        lambda: (
+            next(each.get_attribute("data-test") for each in screen.driver.find_elements(By.CSS_SELECTOR, "thead button"))
+            == "sort-net_sales.1.value"
+        ),
+        "the base comes first",
+    )
+
+
+def test_a_posting_by_somebody_else_is_told_and_taken(screen: Screen, address: str) -> None:
+    send(address, "POST", "/api/ledgers", {"name": "Watched"})
+    first = _post(address, "Watched", "jan.csv", "date,rep,amount\n2026-01-05,Ada,10\n")
+    assert first["version"] == 1
+    screen.driver.get(f"{address}/figures?ledger=Watched")
+    screen.settled()
+    assert screen.exact("total", "net_sales.0.value") == 10
+    _post(address, "Watched", "feb.csv", "date,rep,amount\n2026-02-05,Ada,5\n")
+    screen.says("newer", "Version 2 is posted; these figures are of version 1")
+    assert screen.exact("total", "net_sales.0.value") == 10, "what is shown stays until it is taken"
+    screen.keys("n")
+    screen.until(lambda: screen.exact("total", "net_sales.0.value") == 15, "the new lines are counted")
+    screen.says("ledger", "version 2")
+
+
+def _post(address: str, ledger: str, name: str, text: str) -> Any:
+    with httpx.Client(base_url=address) as client:
+        job = posted(client, ledger, name, text.encode())  # type: ignore[arg-type]
+    assert job["state"] == "done", job
+    return job["posting"]
+
+
+def test_a_server_that_is_away_is_told_and_asked_again(screen: Screen, page: Chrome) -> None:
+    shown = screen.cell("total", "net_sales.0.value")
+    page.execute_cdp_cmd("Network.enable", {})
+    away = {"offline": True, "latency": 0, "downloadThroughput": -1, "uploadThroughput": -1}
+    page.execute_cdp_cmd("Network.emulateNetworkConditions", away)
+    screen.keys("[")
+    screen.until(lambda: "does not answer" in page.find_element(By.TAG_NAME, "main").text, "it is told")
+    assert screen.cell("total", "net_sales.0.value") == shown, "the last answer stays readable"
+    page.execute_cdp_cmd("Network.emulateNetworkConditions", away | {"offline": False})
+    screen.click("again")
+    screen.says("part-window", "17 Oct 2025")
+    screen.until(lambda: screen.cell("total", "net_sales.0.value") != shown, "the question is answered now")
+    page.get_log("browser")  # that the network was away is told by the browser, too
+
+
+def test_the_calendar_is_changed_with_its_effects_in_sight(screen: Screen, address: str) -> None:
+    screen.driver.get(f"{address}/calendar?ledger={LEDGER_NAME.replace('&', '%26')}")
+    screen.find("calendar-month")
+    assert len(screen.all("calendar-month")) == 12
+    screen.choose("calendar-fiscal", "7")
+    screen.says("calendar-changes", "This changes")
+    screen.says("calendar-changes", "2026-07-01 to 2026-10-17")
+    screen.find("calendar-holiday").send_keys("2026-12-25 2026-12-26", Keys.ENTER)
+    screen.until(lambda: "Holidays, 2 days" in screen.find("calendar-form").text, "two holidays are listed")
+    screen.choose("calendar-fiscal", "1")
+    screen.click("calendar-keep")
+    screen.says("calendar-changes", "The calendar is kept")
+    kept = json.loads(
+        urllib.request.urlopen(f"{address}/api/ledger/settings?name={LEDGER_NAME.replace('&', '%26').replace(' ', '%20')}").read()
+    )
+    assert kept["calendar"]["holidays"] == ["2026-12-25", "2026-12-26"]
+    kept["calendar"]["holidays"] = []
+    send(address, "PUT", "/api/ledger/settings", {"ledger": LEDGER_NAME, "settings": kept})
+
+
+def test_lines_of_a_proof_are_searched_saved_and_led_to_their_batch(screen: Screen, tmp_path: Path) -> None:
+    screen.click_cell("Lakes", "net_sales.1.difference")
+    screen.find("line")
+    screen.click("by-day")
+    sums = [screen.find(f"days-sum-{side}").text for side in (0, 1)]
+    assert sums == [screen.find(f"operand-{side}").text for side in (0, 1)], "the days add up to the figures"
+    screen.click("lines-of-1")
+    screen.click("lines-by-amount")
+    screen.until(lambda: "↓" in screen.find("lines-by-amount").text, "the largest stand first")
+    screen.click("lines-save")
+    rows = list(csv.DictReader(io.StringIO(saved(screen, tmp_path, "lines.csv").read_text())))
+    assert sum(Fraction(row["amount"]) for row in rows) == Fraction(screen.find("operand-1").text.replace(",", ""))
+    file = screen.all("line-batch")[0].text
+    screen.click("line-batch")
+    screen.until(lambda: screen.driver.find_elements(By.CSS_SELECTOR, '[data-test="batch"].sought'), "the batch is marked")
+    assert file in screen.driver.find_element(By.CSS_SELECTOR, '[data-test="batch"].sought').text

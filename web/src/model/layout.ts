@@ -1,0 +1,109 @@
+/** How a table is laid out: which columns in what order, where totals stand, how numbers are written. It changes no figure. */
+import type { Answer, Layout, Row } from "@/contract";
+
+export const PLAIN: Layout = {
+  hidden: [],
+  order: [],
+  widths: {},
+  totals: "below",
+  totals_across: true,
+  empty_periods: "shown",
+  decimals: {},
+  negatives: "minus",
+  marks: "comma_point",
+  zeros: "figure",
+  periods: "words",
+  size: "normal",
+};
+
+/** A layout with every part; what is left out is plain. */
+export function wholeLayout(parts: object): Layout {
+  return { ...PLAIN, ...parts };
+}
+
+/** The parts that differ from the plain layout, for an address. */
+export function layoutParts(layout: Layout): Partial<Layout> {
+  const changed = Object.entries(layout).filter(
+    ([name, value]) => JSON.stringify(value) !== JSON.stringify(PLAIN[name as keyof Layout]),
+  );
+  return Object.fromEntries(changed);
+}
+
+/** The answer with its columns in the layout's order, without what it hides; the same rule as that of exports. */
+export function laidOut(answer: Answer, layout: Layout): Answer {
+  const deepest = Math.max(0, ...answer.columns.map((each) => each.across.length));
+  const placeOf = new Map(layout.order.map((id, at) => [id, at]));
+  const kept = answer.columns
+    .map((column, at) => ({ column, at }))
+    .filter(
+      ({ column }) =>
+        !layout.hidden.includes(column.id) && (layout.totals_across || column.across.length === deepest),
+    )
+    .sort(
+      (one, other) =>
+        (placeOf.get(one.column.id) ?? layout.order.length) -
+          (placeOf.get(other.column.id) ?? layout.order.length) || one.at - other.at,
+    );
+  const isSame =
+    kept.length === answer.columns.length &&
+    kept.every(({ at }, place) => at === place) &&
+    !Object.keys(layout.decimals).length;
+  const rows =
+    layout.empty_periods === "shown" ? answer.rows : answer.rows.filter((row) => !isEmptyPeriod(answer, row));
+  if (isSame) return rows === answer.rows ? answer : { ...answer, rows };
+  const taken = (row: Row): Row => ({
+    ...row,
+    cells: kept.flatMap(({ at }) => row.cells[at] ?? []),
+  });
+  return {
+    ...answer,
+    columns: kept.map(({ column }) => ({
+      ...column,
+      decimals:
+        column.unit === "percent" || column.unit === "points"
+          ? column.decimals
+          : (layout.decimals[column.measure] ?? column.decimals),
+    })),
+    rows: rows.map(taken),
+    total: taken(answer.total),
+  };
+}
+
+/** Whether a row stands for a period (or within one) and its current figures are all 0 or undefined. */
+export function isEmptyPeriod(answer: Answer, row: Row): boolean {
+  if (!answer.periods.length || !row.slot || typeof row.rest === "number") return false;
+  return row.cells.every((cell, at) => {
+    const column = answer.columns[at];
+    if (column?.kind !== "value" || column.window) return true;
+    return cell.value === null || !/[1-9]/.test(cell.value);
+  });
+}
+
+/** How many rows of empty periods a layout hides. */
+export function hiddenPeriods(answer: Answer, layout: Layout): number {
+  if (layout.empty_periods === "shown") return 0;
+  return answer.rows.filter((row) => isEmptyPeriod(answer, row)).length;
+}
+
+/** A column moved before or after its neighbour among those that are shown. */
+export function moveColumn(layout: Layout, shown: string[], id: string, by: number): Layout {
+  const at = shown.indexOf(id);
+  const to = at + by;
+  if (at < 0 || to < 0 || to >= shown.length) return layout;
+  const order = shown.filter((each) => each !== id);
+  order.splice(to, 0, id);
+  return { ...layout, order };
+}
+
+/** A column shown no more, or shown again. */
+export function turnColumn(layout: Layout, id: string): Layout {
+  const hidden = layout.hidden.includes(id)
+    ? layout.hidden.filter((each) => each !== id)
+    : [...layout.hidden, id];
+  return { ...layout, hidden };
+}
+
+/** Widths of columns on screen stay between what can be read and what fits. */
+export function setWidth(layout: Layout, id: string, width: number): Layout {
+  return { ...layout, widths: { ...layout.widths, [id]: Math.min(Math.max(Math.round(width), 40), 600) } };
+}

@@ -1,0 +1,213 @@
+<script setup lang="ts">
+/** The figures as a page to print: the statement, its windows, the whole table, and what was left out. */
+import { storeToRefs } from "pinia";
+import { computed, ref, watch } from "vue";
+import { useRoute } from "vue-router";
+import { fromAddress } from "@/model/address";
+import { dayText, rangeText } from "@/model/days";
+import { hiddenPeriods, laidOut } from "@/model/layout";
+import { cellText, tableDecimals } from "@/model/numbers";
+import { groupsOf, shownColumns } from "@/model/table";
+import NoticePanel from "@/panels/NoticePanel.vue";
+import Trouble from "@/parts/Trouble.vue";
+import { useFigures } from "@/state/figures";
+import { useLedgers } from "@/state/ledgers";
+import { groupHeading, heading, labelOf, rowHeading, type Told } from "@/words/table";
+import { sentence } from "@/words/sentence";
+import { capital, count, FAIRNESS } from "@/words/words";
+
+const route = useRoute();
+const ledgers = useLedgers();
+const figures = useFigures();
+const { answer, answered, check, failure } = storeToRefs(figures);
+const trouble = ref("");
+const view = computed(() => fromAddress(route.query));
+const told = computed<Told | null>(() => {
+  if (!answer.value || !answered.value || !view.value) return null;
+  const { layout } = view.value;
+  return { answer: laidOut(answer.value, layout), statement: answered.value, layout, said: {} };
+});
+const columns = computed(() => (told.value ? shownColumns(told.value.answer) : []));
+const rows = computed(() => {
+  if (!told.value) return [];
+  const { rows: shown, total } = told.value.answer;
+  const { totals } = told.value.layout;
+  return totals === "off" ? shown : totals === "above" ? [total, ...shown] : [...shown, total];
+});
+const caption = computed(() =>
+  answered.value && answer.value ? sentence(answered.value, answer.value) : "",
+);
+
+watch(
+  () => route.fullPath,
+  async () => {
+    if (route.path !== "/print" || !view.value) return;
+    try {
+      await ledgers.choose(view.value.question.ledger);
+      if (ledgers.open) await figures.ask({ ...view.value, selected: null }, ledgers.open.version);
+    } catch (error) {
+      trouble.value = error instanceof Error ? error.message : String(error);
+    }
+  },
+  { immediate: true },
+);
+
+function print(): void {
+  window.print();
+}
+</script>
+
+<template>
+  <div class="print" data-test="print-page">
+    <p class="tools">
+      <button type="button" data-test="print-now" @click="print">Print</button>
+      <RouterLink :to="{ path: '/figures', query: route.query }">Back to the figures</RouterLink>
+    </p>
+    <Trouble v-if="trouble || failure" :message="trouble || failure?.message || ''" />
+    <p v-if="!view">There is nothing to print: open it from the figures.</p>
+    <template v-if="told && answer && answered">
+      <h1>{{ answer.ledger }}</h1>
+      <p class="caption" data-test="print-caption">{{ caption }}</p>
+      <ul class="windows">
+        <li v-for="(window, at) in answer.windows" :key="at">
+          <strong>{{ at ? `Base ${at}` : "Current" }}:</strong>
+          {{ window.asked ? rangeText(window.asked.first, window.asked.last) : "each period its own" }},
+          {{ count(window.counted_days, "day")
+          }}<template v-if="window.fairness">, {{ FAIRNESS[window.fairness] }}</template
+          ><template v-if="window.partly_covered">, partly covered</template>
+        </li>
+        <li>As of {{ dayText(answer.as_of) }}, version {{ answer.version }}, {{ answer.currency }}</li>
+      </ul>
+      <table>
+        <thead>
+          <tr>
+            <th rowspan="2" scope="col">{{ rowHeading(told) }}</th>
+            <th
+              v-for="(group, at) in groupsOf(columns)"
+              :key="at"
+              scope="colgroup"
+              :colspan="group.columns.length"
+              class="group"
+            >
+              {{ groupHeading(group, told) }}
+            </th>
+          </tr>
+          <tr>
+            <th v-for="each in columns" :key="each.column.id" scope="col" class="number">
+              {{ heading(each.column, told) }}
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="(row, at) in rows"
+            :key="at"
+            :class="{ total: !row.path.length, parent: row.can_open }"
+            data-test="print-row"
+          >
+            <th
+              scope="row"
+              :style="{
+                paddingLeft: `${Math.max(row.path.length - (typeof row.rest === 'number' ? 0 : 1), 0) * 14 + 4}px`,
+              }"
+            >
+              {{ labelOf(row, told) }}
+            </th>
+            <td v-for="each in columns" :key="each.column.id" class="number">
+              {{
+                row.cells[each.at]
+                  ? cellText(
+                      row.cells[each.at]!,
+                      each.column,
+                      told.layout.decimals[each.column.measure] ??
+                        tableDecimals(each.column, told.answer.total.cells[each.at]!),
+                      told.layout,
+                    )
+                  : ""
+              }}{{ row.cells[each.at]?.met == null ? "" : row.cells[each.at]?.met ? " ✓" : " ✗" }}
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <NoticePanel
+        :answer="answer"
+        :check="check"
+        :statement="answered"
+        :hidden-periods="hiddenPeriods(answer, told.layout)"
+      />
+      <p class="quiet">{{ capital(count(answer.posted_lines, "posted line")) }} in the ledger.</p>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.print {
+  padding: 16px 24px;
+  background: #fff;
+  min-height: 100%;
+  overflow: auto;
+  height: 100%;
+}
+.tools {
+  display: flex;
+  gap: 16px;
+}
+h1 {
+  font-size: 18px;
+  margin: 0 0 4px;
+}
+.caption {
+  font-size: 14px;
+  max-width: 900px;
+}
+.windows {
+  padding-left: 18px;
+  font-size: 12px;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+  font-size: 12px;
+}
+th,
+td {
+  padding: 3px 8px;
+  border-bottom: 1px solid var(--line);
+}
+th {
+  text-align: left;
+  font-weight: 400;
+}
+thead th {
+  font-weight: 700;
+  vertical-align: bottom;
+}
+th.number {
+  text-align: right;
+}
+.group {
+  text-align: center;
+}
+.total th,
+.total td,
+.parent th,
+.parent td {
+  font-weight: 700;
+}
+tr {
+  break-inside: avoid;
+}
+thead {
+  display: table-header-group;
+}
+@media print {
+  .tools {
+    display: none;
+  }
+  .print {
+    padding: 0;
+    overflow: visible;
+    height: auto;
+  }
+}
+</style>

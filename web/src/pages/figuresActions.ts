@@ -1,0 +1,235 @@
+/** The actions of the Figures page: what keys, palette and buttons ask for is done here, once. */
+import { storeToRefs } from "pinia";
+import { computed, nextTick, ref, type Ref } from "vue";
+import { useRouter } from "vue-router";
+import type { Statement } from "@/contract";
+import { plainTable } from "@/model/copying";
+import { goDown, goUp, stepAsOf } from "@/model/going";
+import { pngOf, saveFile } from "@/model/saving";
+import { setAsOf } from "@/model/statement";
+import { useFigures } from "@/state/figures";
+import { useLedgers } from "@/state/ledgers";
+import { useView } from "@/state/view";
+import { plainHeadings, plainLabels, type Told } from "@/words/table";
+import { sentence } from "@/words/sentence";
+import { levelName } from "@/words/words";
+
+/** What the page has that actions reach for. */
+export interface Reached {
+  told: Ref<Told | null>;
+  table: Ref<{
+    focusSelected: () => Promise<void>;
+    selectedBlock: () => { rows: Told["answer"]["rows"]; columns: [number, number] } | null;
+  } | null>;
+  tools: Ref<{ focusSearch: () => void } | null>;
+  beside: Ref<{ step: (by: number) => void } | null>;
+  chart: Ref<{ picture: () => string } | null>;
+  /** Take the address again. */
+  show: () => Promise<void>;
+}
+
+/** Parts of the statement that a key opens: the first there is, or the one that adds. */
+const PARTS: Record<string, string[]> = {
+  measure: ["measure-0"],
+  show: ["show-0"],
+  row: ["row-0", "add-row"],
+  across: ["across-0", "add-across"],
+  window: ["window"],
+  base: ["base-0", "add-base"],
+  filter: ["filter-", "add-filter"],
+  limit: ["limit-0", "add-limit"],
+  goal: ["goal-0", "add-goal"],
+  layout: ["layout"],
+  statements: ["statements"],
+};
+
+export function useActions({ told, table, tools, beside, chart, show }: Reached) {
+  const router = useRouter();
+  const figures = useFigures();
+  const ledgers = useLedgers();
+  const view = useView();
+  const { question, selected, answer } = storeToRefs(figures);
+  const palette = ref(false);
+  const keys = ref(false);
+  const pasting = ref(false);
+  const charted = ref(false);
+  const copied = ref(false);
+  const search = ref("");
+  /** The dimension whose filter stands beside the table; '' where none does. */
+  const filterBeside = ref("");
+  const isOver = computed(() => palette.value || keys.value);
+
+  function change(next: Statement | null): void {
+    view.change(next);
+  }
+
+  /** Open a part of the statement as a click does. */
+  function openPart(names: string[]): void {
+    for (const name of names) {
+      const part = document.querySelector<HTMLElement>(`[data-test^="part-${name}"]`);
+      if (part) {
+        part.focus();
+        part.click();
+        return;
+      }
+    }
+  }
+
+  function stepDay(by: number, days: boolean): void {
+    if (!question.value || !answer.value) return;
+    const { statement } = question.value;
+    const window = days ? ({ kind: "period", period: "2000-01-01" } as const) : statement.window;
+    change(setAsOf(statement, stepAsOf(answer.value.as_of, window, by)));
+  }
+
+  /** Down in time: into a period, where one is named or selected, else the whole range one level finer. */
+  function down(period?: string): void {
+    if (!question.value || !told.value) return;
+    const { statement } = question.value;
+    const spot = selected.value;
+    const at = spot
+      ? statement.rows.slice(0, spot.path.length).findLastIndex((each) => typeof each !== "string")
+      : -1;
+    const key = period ?? (at >= 0 ? spot?.path[at] : null) ?? null;
+    // A level inside another one (day 5) names no period of its own.
+    change(goDown(statement, key && key.length > 2 ? key : null));
+  }
+
+  async function copy(text: string): Promise<void> {
+    await navigator.clipboard.writeText(text);
+    copied.value = true;
+  }
+
+  /** The table as plain text with the headings that stand over it, or the block of cells that is selected. */
+  async function copyTable(): Promise<void> {
+    if (!told.value) return;
+    const { answer: seen, statement, layout } = told.value;
+    const block = table.value?.selectedBlock();
+    if (block) {
+      const [left, right] = block.columns;
+      const lines = block.rows.map((row) => row.cells.slice(left, right + 1).map((cell) => cell.value ?? ""));
+      await copy(lines.map((line) => line.join("\t")).join("\n"));
+      return;
+    }
+    const labels = statement.rows.map(levelName);
+    await copy(
+      plainTable(
+        seen,
+        labels,
+        plainHeadings(told.value),
+        (row) => plainLabels(row, told.value as Told),
+        layout.totals,
+      ),
+    );
+  }
+
+  /** The statement as it is read. */
+  async function copySentence(): Promise<void> {
+    if (question.value) await copy(sentence(question.value.statement, answer.value));
+  }
+
+  async function save(kind: "csv" | "xlsx" | "json", formatted = false): Promise<void> {
+    saveFile(
+      `figures.${kind}`,
+      "application/octet-stream",
+      await figures.asFile(kind, view.layout, formatted),
+    );
+  }
+
+  async function saveChart(kind: "svg" | "png"): Promise<void> {
+    const picture = chart.value?.picture();
+    if (!picture) return;
+    if (kind === "svg") saveFile("figures.svg", "image/svg+xml", picture);
+    else saveFile("figures.png", "image/png", await pngOf(picture));
+  }
+
+  /** Take what was posted meanwhile, and what is shown with it. */
+  async function takeNewest(): Promise<void> {
+    if (!ledgers.open) return;
+    await ledgers.refresh();
+    await ledgers.choose(ledgers.open.name);
+    await show();
+  }
+
+  function close(): void {
+    if (palette.value || keys.value) {
+      palette.value = false;
+      keys.value = false;
+    } else if (selected.value) view.unselect();
+    else if (pasting.value) pasting.value = false;
+    else filterBeside.value = "";
+  }
+
+  async function toProof(): Promise<void> {
+    if (figures.proof) view.unselect();
+    else await table.value?.focusSelected();
+  }
+
+  const ACTS: Record<string, () => unknown> = {
+    palette: () => (palette.value = true),
+    keys: () => (keys.value = true),
+    undo: view.undo,
+    redo: view.redo,
+    "as-of-back": () => stepDay(-1, false),
+    "as-of-ahead": () => stepDay(1, false),
+    "as-of-day-back": () => stepDay(-1, true),
+    "as-of-day-ahead": () => stepDay(1, true),
+    down: () => down(),
+    up: () => question.value && change(goUp(question.value.statement)),
+    deeper: () => view.deeper(1),
+    "less-deep": () => view.deeper(-1),
+    "step-back": () => beside.value?.step(-1),
+    "step-ahead": () => beside.value?.step(1),
+    table: () => table.value?.focusSelected(),
+    proof: toProof,
+    search: () => tools.value?.focusSearch(),
+    chart: () => (charted.value = !charted.value),
+    "copy-table": copyTable,
+    "copy-statement": () =>
+      question.value && copy(JSON.stringify({ ...question.value, layout: view.layout }, null, 2)),
+    "copy-sentence": copySentence,
+    pasted: () => (pasting.value = !pasting.value),
+    "save-csv": () => save("csv"),
+    "save-csv-shown": () => save("csv", true),
+    "save-xlsx": () => save("xlsx"),
+    "save-json": () => save("json"),
+    "save-svg": () => saveChart("svg"),
+    "save-png": () => saveChart("png"),
+    print: () => router.push({ path: "/print", query: router.currentRoute.value.query }),
+    larger: () => view.lay({ ...view.layout, size: view.layout.size === "large" ? "normal" : "large" }),
+    newest: takeNewest,
+    "to-intake": () => router.push({ path: "/intake", query: { ledger: ledgers.open?.name } }),
+    "to-calendar": () => router.push({ path: "/calendar", query: { ledger: ledgers.open?.name } }),
+  };
+
+  async function act(action: string): Promise<void> {
+    const parts = PARTS[action];
+    if (parts) {
+      // Once what was over the page is gone, the part can have the focus.
+      await nextTick();
+      openPart(parts);
+    } else await ACTS[action]?.();
+  }
+
+  /** Ask again what could not be answered. */
+  async function again(): Promise<void> {
+    figures.again();
+    await takeNewest();
+  }
+
+  return {
+    palette,
+    keys,
+    pasting,
+    charted,
+    copied,
+    search,
+    filterBeside,
+    isOver,
+    act,
+    again,
+    close,
+    down,
+    takeNewest,
+  };
+}

@@ -1,0 +1,135 @@
+<script setup lang="ts">
+/** A filter kept open beside the table, stepped member by member. */
+import { ref, watch } from "vue";
+import type { LedgerDescription, MemberKey, MemberListed, Statement } from "@/contract";
+import { stepMember } from "@/model/limits";
+import { setFilter } from "@/model/statement";
+import { useLedgers } from "@/state/ledgers";
+import { capital, count, dimensionName } from "@/words/words";
+
+const props = defineProps<{ statement: Statement; ledger: LedgerDescription; dimension: string }>();
+const emit = defineEmits<{ change: [statement: Statement]; close: [] }>();
+
+const ledgers = useLedgers();
+const search = ref("");
+const found = ref<MemberListed[]>([]);
+const total = ref(0);
+const list = ref<HTMLElement | null>(null);
+
+watch(
+  [() => props.dimension, search],
+  async ([dimension, text]) => {
+    const answer = await ledgers.members(dimension, text);
+    if (dimension !== props.dimension || text !== search.value) return;
+    found.value = answer.members;
+    total.value = answer.total;
+  },
+  { immediate: true },
+);
+
+function chosen(): MemberKey[] {
+  return props.statement.filters.find((each) => each.dimension === props.dimension)?.members ?? [];
+}
+
+function take(members: MemberKey[]): void {
+  emit("change", setFilter(props.statement, props.dimension, members, false));
+}
+
+/** The next member, or the one before, alone. */
+function step(by: number): void {
+  const next = stepMember(
+    found.value.map((each) => each.key),
+    chosen(),
+    by,
+  );
+  if (next === undefined) return;
+  take([next]);
+  list.value
+    ?.querySelectorAll("button")
+    [found.value.findIndex((each) => each.key === next)]?.scrollIntoView({ block: "nearest" });
+}
+defineExpose({ step });
+</script>
+
+<template>
+  <aside class="beside" :aria-label="`Filter by ${dimensionName(dimension)}`" data-test="filter-panel">
+    <header>
+      <h2>{{ capital(dimensionName(dimension)) }}</h2>
+      <button type="button" class="plain" aria-label="Close the filter" @click="emit('close')">✕</button>
+    </header>
+    <input v-model="search" type="search" placeholder="Search" aria-label="Search members" />
+    <p>
+      <button type="button" data-test="step-back" @click="step(-1)">▲ <kbd>,</kbd></button>
+      <button type="button" data-test="step-ahead" @click="step(1)">▼ <kbd>.</kbd></button>
+      <button type="button" class="plain" :disabled="!chosen().length" data-test="step-all" @click="take([])">
+        All
+      </button>
+    </p>
+    <div ref="list" class="list">
+      <button
+        v-for="member in found"
+        :key="String(member.key)"
+        type="button"
+        :class="{ on: chosen().includes(member.key) }"
+        :aria-pressed="chosen().includes(member.key)"
+        :data-test="`beside-${member.key}`"
+        @click="take([member.key])"
+      >
+        {{ member.label }}
+      </button>
+      <p v-if="total > found.length" class="quiet">
+        {{ count(total - found.length, "more member") }}: search.
+      </p>
+    </div>
+  </aside>
+</template>
+
+<style scoped>
+.beside {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  padding: 8px 10px;
+  min-height: 0;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+}
+h2 {
+  font-size: 14px;
+  margin: 0;
+}
+p {
+  margin: 0;
+  display: flex;
+  gap: 6px;
+}
+input {
+  width: 100%;
+}
+.list {
+  overflow: auto;
+  flex: 1;
+}
+.list button {
+  display: block;
+  width: 100%;
+  text-align: left;
+  border: 0;
+  border-left: 3px solid transparent;
+  background: none;
+  padding: 3px 6px;
+  cursor: pointer;
+}
+.list button:hover {
+  background: var(--soft);
+}
+.list .on {
+  border-color: var(--wood);
+  background: var(--soft);
+  font-weight: 700;
+}
+</style>

@@ -1,0 +1,213 @@
+<script setup lang="ts">
+/** How the table is laid out: columns shown and in what order, where totals stand, how figures and periods are written. */
+import { computed } from "vue";
+import type { Answer, Layout, Statement } from "@/contract";
+import { laidOut, moveColumn, PLAIN, turnColumn } from "@/model/layout";
+import { columnWords, measureName } from "@/words/words";
+
+const props = defineProps<{ answer: Answer; statement: Statement; layout: Layout }>();
+const emit = defineEmits<{ lay: [layout: Layout] }>();
+
+const MOST_LISTED = 60;
+const all = computed(() => {
+  const shown = laidOut(props.answer, { ...props.layout, hidden: [], totals_across: true }).columns;
+  return shown.slice(0, MOST_LISTED).map((column) => ({
+    id: column.id,
+    words: [...column.across_labels, columnWords(column, props.answer, props.statement)].join(" · "),
+    hidden: props.layout.hidden.includes(column.id),
+  }));
+});
+const measures = computed(() => [
+  ...new Set(
+    props.answer.columns
+      .filter((each) => each.unit !== "percent" && each.unit !== "points")
+      .map((each) => each.measure),
+  ),
+]);
+
+function set<Name extends keyof Layout>(name: Name, value: Layout[Name]): void {
+  emit("lay", { ...props.layout, [name]: value });
+}
+
+function move(id: string, by: number): void {
+  emit(
+    "lay",
+    moveColumn(
+      props.layout,
+      all.value.map((each) => each.id),
+      id,
+      by,
+    ),
+  );
+}
+
+function decimals(measure: string, text: string): void {
+  const others = Object.fromEntries(
+    Object.entries(props.layout.decimals).filter(([name]) => name !== measure),
+  );
+  const places = /^\d$/.test(text.trim()) ? { [measure]: Number(text) } : {};
+  set("decimals", { ...others, ...places });
+}
+</script>
+
+<template>
+  <div class="layout" data-test="layout-choice">
+    <p class="title">Columns</p>
+    <p v-for="(each, at) in all" :key="each.id" class="column">
+      <label
+        ><input
+          type="checkbox"
+          :checked="!each.hidden"
+          :data-test="`column-${each.id}`"
+          @change="emit('lay', turnColumn(layout, each.id))"
+        />
+        {{ each.words }}</label
+      >
+      <span>
+        <button
+          type="button"
+          class="plain"
+          :disabled="at === 0"
+          :aria-label="`${each.words} to the left`"
+          :data-test="`left-${each.id}`"
+          @click="move(each.id, -1)"
+        >
+          ←
+        </button>
+        <button
+          type="button"
+          class="plain"
+          :disabled="at === all.length - 1"
+          :aria-label="`${each.words} to the right`"
+          @click="move(each.id, 1)"
+        >
+          →
+        </button>
+      </span>
+    </p>
+    <label class="line"
+      >Total row
+      <select
+        :value="layout.totals"
+        data-test="layout-totals"
+        @change="set('totals', ($event.target as HTMLSelectElement).value as Layout['totals'])"
+      >
+        <option value="below">below</option>
+        <option value="above">above</option>
+        <option value="off">off</option>
+      </select></label
+    >
+    <label v-if="statement.across.length" class="line"
+      >Totals across
+      <input
+        type="checkbox"
+        :checked="layout.totals_across"
+        data-test="layout-across"
+        @change="set('totals_across', !layout.totals_across)"
+    /></label>
+    <label v-if="answer.periods.length" class="line"
+      >Periods without figures
+      <select
+        :value="layout.empty_periods"
+        data-test="layout-empty"
+        @change="set('empty_periods', ($event.target as HTMLSelectElement).value as Layout['empty_periods'])"
+      >
+        <option value="shown">shown</option>
+        <option value="hidden">hidden</option>
+      </select></label
+    >
+    <label v-for="measure in measures" :key="measure" class="line"
+      >Decimals of {{ measureName(measure) }}
+      <input
+        size="3"
+        :value="layout.decimals[measure] ?? ''"
+        placeholder="own"
+        :data-test="`decimals-${measure}`"
+        @change="decimals(measure, ($event.target as HTMLInputElement).value)"
+    /></label>
+    <label class="line"
+      >Negative figures
+      <select
+        :value="layout.negatives"
+        data-test="layout-negatives"
+        @change="set('negatives', ($event.target as HTMLSelectElement).value as Layout['negatives'])"
+      >
+        <option value="minus">−12.00</option>
+        <option value="brackets">(12.00)</option>
+      </select></label
+    >
+    <label class="line"
+      >Thousands and decimals
+      <select
+        :value="layout.marks"
+        data-test="layout-marks"
+        @change="set('marks', ($event.target as HTMLSelectElement).value as Layout['marks'])"
+      >
+        <option value="comma_point">1,234.50</option>
+        <option value="point_comma">1.234,50</option>
+        <option value="space_comma">1 234,50</option>
+      </select></label
+    >
+    <label class="line"
+      >Zero
+      <select
+        :value="layout.zeros"
+        data-test="layout-zeros"
+        @change="set('zeros', ($event.target as HTMLSelectElement).value as Layout['zeros'])"
+      >
+        <option value="figure">0.00</option>
+        <option value="dash">-</option>
+        <option value="blank">blank</option>
+      </select></label
+    >
+    <label class="line"
+      >Periods as
+      <select
+        :value="layout.periods"
+        data-test="layout-periods"
+        @change="set('periods', ($event.target as HTMLSelectElement).value as Layout['periods'])"
+      >
+        <option value="words">Mar 2026</option>
+        <option value="keys">2026-03</option>
+      </select></label
+    >
+    <label class="line"
+      >Text and rows
+      <select
+        :value="layout.size"
+        data-test="layout-size"
+        @change="set('size', ($event.target as HTMLSelectElement).value as Layout['size'])"
+      >
+        <option value="normal">normal</option>
+        <option value="large">larger, for showing</option>
+      </select></label
+    >
+    <button type="button" class="plain" data-test="layout-plain" @click="emit('lay', PLAIN)">
+      All as it was
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.layout {
+  display: grid;
+  gap: 4px;
+  min-width: 300px;
+}
+.title {
+  margin: 0;
+  font-weight: 700;
+}
+.column {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+  margin: 0;
+}
+.line {
+  display: flex;
+  justify-content: space-between;
+  gap: 10px;
+  align-items: center;
+}
+</style>

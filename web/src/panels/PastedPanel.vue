@@ -1,0 +1,153 @@
+<script setup lang="ts">
+/** A known answer laid beside the table: equal, different, absent, and the proof of each. */
+import { computed, ref } from "vue";
+import { compared } from "@/model/pasted";
+import type { MemberKey } from "@/contract";
+import { plainHeadings, plainLabels, type Told } from "@/words/table";
+import { count, VERDICTS } from "@/words/words";
+
+const props = defineProps<{ told: Told }>();
+const emit = defineEmits<{ prove: [path: MemberKey[], column: string, rest: boolean]; close: [] }>();
+
+const pasted = ref("");
+const only = ref("");
+const found = computed(() =>
+  pasted.value.trim()
+    ? compared(pasted.value, props.told.answer, plainHeadings(props.told), (row) =>
+        plainLabels(row, props.told),
+      )
+    : [],
+);
+const counts = computed(() =>
+  (["equal", "different", "absent"] as const).map((verdict) => ({
+    verdict,
+    number: found.value.filter((each) => each.verdict === verdict).length,
+  })),
+);
+const listed = computed(() =>
+  found.value.filter((each) => !only.value || each.verdict === only.value).slice(0, 500),
+);
+</script>
+
+<template>
+  <aside
+    class="pasted"
+    aria-label="Check against a pasted answer"
+    data-test="pasted"
+    @keydown.esc="emit('close')"
+  >
+    <header>
+      <h2>Check against</h2>
+      <button type="button" class="plain" aria-label="Close the check" @click="emit('close')">✕</button>
+    </header>
+    <p class="quiet">
+      Paste a table whose first line holds headings: those of the copied table, or the same number of columns
+      in its order without headings. Each figure is compared as finely as it is written.
+    </p>
+    <textarea
+      v-model="pasted"
+      rows="5"
+      aria-label="The known answer"
+      spellcheck="false"
+      data-test="pasted-text"
+    />
+    <div v-if="pasted.trim()" class="counts" role="status" data-test="pasted-counts">
+      <button
+        v-for="each in counts"
+        :key="each.verdict"
+        type="button"
+        :class="{ on: only === each.verdict }"
+        :aria-pressed="only === each.verdict"
+        :data-test="`only-${each.verdict}`"
+        @click="only = only === each.verdict ? '' : each.verdict"
+      >
+        {{ count(each.number, "figure") }} {{ VERDICTS[each.verdict] }}
+      </button>
+    </div>
+    <ul>
+      <li v-for="(each, at) in listed" :key="at" :class="each.verdict" data-test="pasted-line">
+        <span
+          >{{ each.row || "(no row)" }}<small v-if="each.column"> · {{ each.column }}</small></span
+        >
+        <span class="number">{{ each.wanted }}</span>
+        <strong>{{ VERDICTS[each.verdict] }}</strong>
+        <button
+          v-if="each.spot"
+          type="button"
+          class="plain"
+          @click="emit('prove', each.spot.row.path, each.spot.column, typeof each.spot.row.rest === 'number')"
+        >
+          prove
+        </button>
+        <span v-else />
+      </li>
+    </ul>
+  </aside>
+</template>
+
+<style scoped>
+.pasted {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  border-top: 4px solid var(--wood);
+  padding: 10px 14px;
+  min-height: 0;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+}
+h2 {
+  font-size: 14px;
+  margin: 0;
+}
+p {
+  margin: 0;
+  font-size: 12px;
+}
+textarea {
+  width: 100%;
+  font:
+    12px/1.3 "DejaVu Sans Mono",
+    monospace;
+}
+.counts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+.counts button {
+  border: 1px solid var(--line);
+  background: none;
+  border-radius: 3px;
+  cursor: pointer;
+}
+.counts .on {
+  background: var(--soft);
+  font-weight: 700;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  overflow: auto;
+  flex: 1;
+}
+li {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto auto auto;
+  gap: 8px;
+  padding: 2px 0;
+  border-bottom: 1px solid var(--soft);
+  font-size: 12px;
+}
+.different strong {
+  color: var(--adverse);
+}
+.equal strong {
+  color: var(--favourable);
+}
+</style>

@@ -1,0 +1,303 @@
+<script setup lang="ts">
+/** A series over time, above its table: each period's figure and its bases', with what runs along them. */
+import { BarChart, LineChart } from "echarts/charts";
+import { GridComponent, LegendComponent, MarkLineComponent, TooltipComponent } from "echarts/components";
+import * as echarts from "echarts/core";
+import { SVGRenderer } from "echarts/renderers";
+import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import type { Answer, Statement } from "@/contract";
+import { axisOf, percentLines, type SeriesDrawing } from "@/model/chart";
+import { rangeText } from "@/model/days";
+import Part from "@/parts/Part.vue";
+import { cellText } from "@/model/numbers";
+import {
+  alongHeading,
+  ALIGNMENTS,
+  capital,
+  FAIRNESS,
+  GRAINS,
+  HEADINGS,
+  measureName,
+  periodName,
+  REASONS,
+  windowHeading,
+} from "@/words/words";
+
+echarts.use([
+  BarChart,
+  LineChart,
+  GridComponent,
+  LegendComponent,
+  MarkLineComponent,
+  TooltipComponent,
+  SVGRenderer,
+]);
+
+const props = defineProps<{ drawing: SeriesDrawing; answer: Answer; statement: Statement }>();
+const emit = defineEmits<{ range: [first: string, last: string]; down: [period: string] }>();
+/** How the chart is drawn; none of it changes a figure. */
+const lines = ref<"own" | "line" | "bar">("own");
+const right = ref<string[]>([]);
+const percent = ref(false);
+const key = ref<"top" | "right" | "none">("top");
+const low = ref("");
+const high = ref("");
+/** Two periods that are chosen by clicks, the first still alone. */
+const from = ref<number | null>(null);
+const level = computed(() => {
+  const times = props.statement.rows.flatMap((each) => (typeof each === "string" ? [] : [GRAINS[each.time]]));
+  return times.at(-1) ?? "";
+});
+const box = ref<HTMLElement | null>(null);
+let chart: echarts.ECharts | null = null;
+const watcher = new ResizeObserver(() => chart?.resize());
+
+const COLOURS = ["--window-0", "--window-1", "--window-2", "--window-3", "--window-4"];
+
+function colour(window: number): string {
+  const name = COLOURS[Math.min(window, COLOURS.length - 1)] ?? "--window-0";
+  return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+}
+
+function nameOf(at: number): string {
+  const column = props.drawing.drawn[at]?.column;
+  if (!column) return "";
+  const name = column.name || capital(measureName(column.measure));
+  const along = column.along ? `, ${alongHeading(column.along)}` : "";
+  return `${name}${along}: ${windowHeading(props.answer, column.window, props.statement).toLowerCase()}`;
+}
+
+/** What one period says: per figure its window with dates, how it is matched, and the value. */
+function told(index: number): string {
+  const period = props.drawing.periods[index];
+  if (!period) return "";
+  const lines = props.drawing.drawn.map(({ column }, at) => {
+    const window = period.windows[column.window];
+    const place = props.answer.columns.indexOf(column);
+    const cell = period.row.cells[place];
+    const value = !cell
+      ? ""
+      : cell.value === null
+        ? (REASONS[cell.reason ?? ""] ?? "")
+        : cellText(cell, column, column.decimals);
+    const days = column.along
+      ? `to ${periodText(period.key)}`
+      : window?.asked
+        ? rangeText(window.asked.first, window.asked.last)
+        : "no such period";
+    const fair = window?.fairness ? `, ${FAIRNESS[window.fairness]}` : "";
+    return `<div style="display:flex;gap:14px;justify-content:space-between"><span>${escaped(nameOf(at))} <small>(${days}${fair})</small></span><b>${escaped(value)}</b></div>`;
+  });
+  const bases = props.statement.bases.flatMap((base) =>
+    "align" in base ? [ALIGNMENTS[base.align] ?? base.align] : [],
+  );
+  const how = bases.length ? ` · aligned by ${[...new Set(bases)].join(", ")}` : "";
+  return `<b>${escaped(periodText(period.key))}</b> <small>each ${level.value}${escaped(how)}</small>${lines.join("")}${changes(period)}`;
+}
+
+/** The changes of a period that the table shows as columns. */
+function changes(period: SeriesDrawing["periods"][number]): string {
+  return props.answer.columns
+    .flatMap((column, at) => {
+      const cell = period.row.cells[at];
+      const told = ["difference", "percent_change"].includes(column.kind) && !column.across.length;
+      if (!cell || !told) return [];
+      const text =
+        cell.value === null ? (REASONS[cell.reason ?? ""] ?? "") : cellText(cell, column, column.decimals);
+      const against = windowHeading(props.answer, column.window, props.statement).toLowerCase();
+      return [
+        `<div><small>${HEADINGS[column.kind]} against ${escaped(against)}</small> ${escaped(text)}</div>`,
+      ];
+    })
+    .join("");
+}
+
+function escaped(text: string): string {
+  return text.replaceAll("&", "&amp;").replaceAll("<", "&lt;");
+}
+
+function periodText(key: string): string {
+  return key.length > 2 ? periodName(key) : key;
+}
+
+function draw(): void {
+  const { drawing } = props;
+  const axis = (at: number): 0 | 1 =>
+    right.value.includes(drawing.drawn[at]?.column.id ?? "") ? 1 : axisOf(drawing, at);
+  const rates = percent.value ? percentLines(props.answer, drawing) : [];
+  const axes = Math.max(rates.length ? 1 : 0, ...drawing.drawn.map((_, at) => axis(at)));
+  const bound = (text: string): number | undefined =>
+    /^-?\d+(\.\d+)?$/.test(text.trim()) ? Number(text) : undefined;
+  chart?.setOption(
+    {
+      animation: false,
+      textStyle: { fontFamily: getComputedStyle(document.body).fontFamily },
+      grid: {
+        left: 70,
+        right: (axes ? 60 : 16) + (key.value === "right" ? 200 : 0),
+        top: key.value === "top" ? 30 : 12,
+        bottom: 24,
+      },
+      legend: {
+        show: key.value !== "none",
+        ...(key.value === "right" ? { right: 0, top: 10, orient: "vertical" } : { top: 0, left: 60 }),
+        itemHeight: 9,
+        textStyle: { fontSize: 11 },
+      },
+      tooltip: {
+        trigger: "axis",
+        confine: true,
+        formatter: (at: { dataIndex: number }[]) => told(at[0]?.dataIndex ?? 0),
+      },
+      xAxis: { type: "category", data: drawing.periods.map((each) => periodText(each.key)) },
+      yAxis: Array.from({ length: axes + 1 }, (_, at) => ({
+        type: "value",
+        splitLine: { show: !at, lineStyle: { color: "#e6dfcf" } },
+        axisLabel: { fontSize: 10 },
+        ...(at ? {} : { min: bound(low.value), max: bound(high.value) }),
+      })),
+      series: [
+        ...drawing.drawn.map(({ column, shape, values }, at) => ({
+          name: nameOf(at),
+          type: lines.value === "own" ? shape : lines.value,
+          yAxisIndex: axis(at),
+          data: values,
+          barMaxWidth: 22,
+          symbolSize: 5,
+          itemStyle: { color: colour(column.window) },
+          lineStyle: { width: 2, type: column.window ? "dashed" : "solid" },
+          ...(at || from.value === null
+            ? {}
+            : { markLine: { symbol: "none", data: [{ xAxis: from.value }] } }),
+        })),
+        ...rates.map(({ column, values }) => ({
+          name: `% change against ${windowHeading(props.answer, column.window, props.statement).toLowerCase()}`,
+          type: "line",
+          yAxisIndex: 1,
+          data: values,
+          symbolSize: 4,
+          itemStyle: { color: colour(column.window) },
+          lineStyle: { width: 1, type: "dotted" },
+        })),
+      ],
+    },
+    true,
+  );
+}
+
+/** The picture as it stands, as SVG. */
+function picture(): string {
+  return box.value?.querySelector("svg")?.outerHTML ?? "";
+}
+defineExpose({ picture });
+
+onMounted(() => {
+  if (!box.value) return;
+  chart = echarts.init(box.value, null, { renderer: "svg" });
+  watcher.observe(box.value);
+  chart
+    .getZr()
+    .on("click", (event: { offsetX: number; offsetY: number }) => clicked(event.offsetX, event.offsetY));
+  draw();
+});
+onBeforeUnmount(() => {
+  watcher.disconnect();
+  chart?.dispose();
+});
+watch(
+  () => props.drawing,
+  () => {
+    from.value = null;
+    draw();
+  },
+);
+watch([lines, right, percent, key, low, high, from], draw, { deep: true });
+
+/** The first click marks a period, the second one the range from it: the statement then shows that range. */
+function clicked(x: number, y: number): void {
+  const point = chart?.convertFromPixel({ gridIndex: 0 }, [x, y]);
+  const at = Array.isArray(point) ? Math.round(Number(point[0])) : -1;
+  if (!chart?.containPixel({ gridIndex: 0 }, [x, y]) || !props.drawing.periods[at]) return;
+  if (from.value === null) from.value = at;
+  else if (from.value === at) {
+    const period = props.drawing.periods[at];
+    if (period.key.length > 2) emit("down", period.key);
+  } else {
+    const [one, other] = [Math.min(from.value, at), Math.max(from.value, at)];
+    const first = props.drawing.periods[one]?.windows[0]?.period;
+    const last = props.drawing.periods[other]?.windows[0]?.period;
+    if (first && last) emit("range", first.first, last.last);
+  }
+}
+</script>
+
+<template>
+  <div class="series">
+    <div
+      ref="box"
+      class="chart"
+      role="img"
+      aria-label="The series as a chart; the table below holds its figures"
+      data-test="chart"
+    />
+    <div class="under">
+      <Part name="chart-how" label="How it is drawn" adds>
+        <div class="how">
+          <label
+            >Drawn as
+            <select v-model="lines" data-test="chart-lines">
+              <option value="own">bars and lines</option>
+              <option value="line">lines</option>
+              <option value="bar">bars</option>
+            </select></label
+          >
+          <label
+            >Key
+            <select v-model="key" data-test="chart-key">
+              <option value="top">above</option>
+              <option value="right">right</option>
+              <option value="none">hidden</option>
+            </select></label
+          >
+          <label v-for="(each, at) in drawing.drawn" :key="each.column.id">
+            <input
+              v-model="right"
+              type="checkbox"
+              :value="each.column.id"
+              :data-test="`chart-right-${each.column.id}`"
+            />
+            {{ nameOf(at) }} on the right</label
+          >
+          <label><input v-model="percent" type="checkbox" data-test="chart-percent" /> % change too</label>
+          <label>Axis from <input v-model.lazy="low" size="7" data-test="chart-low" /></label>
+          <label>to <input v-model.lazy="high" size="7" data-test="chart-high" /></label>
+        </div>
+      </Part>
+      <span class="quiet">{{
+        from === null
+          ? "Click two periods for the range between them, one twice to go down into it."
+          : "Now the other end, or the same one again to go down into it."
+      }}</span>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.series {
+  background: var(--sheet);
+  border: 1px solid var(--line);
+}
+.chart {
+  height: 172px;
+}
+.how {
+  display: grid;
+  gap: 6px;
+}
+.under {
+  display: flex;
+  gap: 12px;
+  padding: 0 10px 3px;
+  font-size: 12px;
+}
+</style>

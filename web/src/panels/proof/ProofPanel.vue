@@ -1,0 +1,245 @@
+<script setup lang="ts">
+/** The evidence for the selected number: formula with its figures, both windows, the lines with file and row. */
+import { storeToRefs } from "pinia";
+import { computed, ref } from "vue";
+import type { LineChange, Operand, Proof } from "@/contract";
+import { dayText, rangeText } from "@/model/days";
+import { cellText, decimal, fractionOf, grouped, rounded } from "@/model/numbers";
+import DaysTable from "@/panels/proof/DaysTable.vue";
+import LinesTable from "@/panels/proof/LinesTable.vue";
+import ProofFrame from "@/parts/ProofFrame.vue";
+import StretchChart from "@/parts/StretchChart.vue";
+import { useFigures } from "@/state/figures";
+import { capital, count, HEADINGS, measureName, periodName, REASONS, STEPS, TERMS } from "@/words/words";
+
+const props = defineProps<{
+  proof: Proof;
+  currency: string;
+  ledger: string;
+  correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
+}>();
+const emit = defineEmits<{ close: [] }>();
+const figures = useFigures();
+const { operand } = storeToRefs(figures);
+/** Whether the days stand in place of the lines. */
+const byDay = ref(false);
+const additive = computed(() => props.proof.operands.some((each) => each.stretches.length > 0));
+
+/** A period's sortable name, as periods are labelled. */
+const PERIOD = /^\d{4}(-(H[12]|Q[1-4]|P\d\d|W\d\d|\d\d(-\d\d)?))?$/;
+
+const kind = computed(() => props.proof.column.kind);
+const name = computed(() =>
+  props.proof.labels.length
+    ? props.proof.labels.map((each) => (PERIOD.test(each) ? periodName(each) : each)).join(" › ")
+    : "All rows",
+);
+const heading = computed(() => {
+  const { step } = props.proof.column;
+  if (step) return (STEPS[step] ?? step).toLowerCase();
+  return kind.value === "value" ? "value" : (HEADINGS[kind.value] ?? kind.value).toLowerCase();
+});
+const result = computed(() => {
+  const { result: cell, column } = props.proof;
+  return cell.value === null
+    ? (REASONS[cell.reason ?? ""] ?? "")
+    : cellText(cell, column, fullDecimals(cell.value));
+});
+const SIGNS: Record<string, string> = {
+  difference: "−",
+  percent_change: "−",
+  attainment: "÷",
+  index: "÷",
+  share: "÷",
+  share_of_all: "÷",
+  share_of_parent: "÷",
+  share_change: "·",
+  contribution: "·",
+  bridge: "−",
+  price_volume_mix: "−",
+  goal: "÷",
+};
+const FACTS: Record<string, string> = {
+  siblings: "Rows in its list",
+  rows_so_far: "Rows so far",
+  target: "Target",
+  met: "Met",
+};
+const unequal = computed(() => kind.value === "percent_change" && props.proof.operands[1]);
+
+function fullDecimals(value: string): number {
+  return props.proof.column.unit === "percent" ? 1 : Math.min(value.split(".")[1]?.length ?? 0, 4);
+}
+
+function exact(operand: Operand): string {
+  const value = fractionOf(operand.cell);
+  if (value === null) return REASONS[operand.cell.reason ?? ""] ?? "–";
+  if (operand.cell.numerator) return rounded(value, 6);
+  return grouped(operand.cell.value ?? "0");
+}
+
+function factText(fact: Proof["facts"][number]): string {
+  if (fact.reason) return REASONS[fact.reason] ?? "";
+  return /^-?\d/.test(fact.value) ? grouped(fact.value) : fact.value;
+}
+
+function days(operand: Operand): string {
+  return operand.days.map((each) => rangeText(each.first, each.last)).join(", ") || "no days";
+}
+
+function who(operand: Operand): string {
+  if (operand.about === "scope") return operand.path.length ? "Scope" : "All";
+  if (operand.about === "base_scope") return operand.path.length ? "Base of the scope" : "Base of all";
+  return operand.window ? "Base" : "Current";
+}
+</script>
+
+<template>
+  <aside class="proof" aria-label="Proof" data-test="proof">
+    <header>
+      <h2>{{ name }} · {{ heading }}</h2>
+      <button type="button" class="plain" aria-label="Close the proof" @click="emit('close')">✕</button>
+    </header>
+    <p class="quiet">
+      {{ capital(measureName(proof.column.measure))
+      }}<template v-if="proof.column.unit === 'currency'">, {{ currency }}</template>
+    </p>
+    <div class="formula" data-test="formula">
+      <div v-for="(each, at) in proof.operands" :key="at">
+        <p>
+          <span :style="{ color: `var(--window-text-${Math.min(each.window, 4)})` }">
+            <template v-if="at">{{ SIGNS[kind] }}&nbsp;</template>{{ who(each) }}: {{ days(each) }}
+          </span>
+          <strong class="number" :data-test="`operand-${at}`">{{ exact(each) }}</strong>
+        </p>
+        <p class="small">
+          <span
+            >{{ count(each.counted_days, "day") }} · {{ count(each.lines, "line")
+            }}<template v-if="each.first_line_day && each.last_line_day">
+              from {{ dayText(each.first_line_day) }} to {{ dayText(each.last_line_day) }}</template
+            ><template v-if="each.lines_left_out"> · {{ each.lines_left_out }} lack a value</template
+            ><template v-if="each.divisor > 1"> · ÷ {{ count(each.divisor, "period") }}</template></span
+          >
+        </p>
+        <p v-for="term in each.terms.length > 1 ? each.terms : []" :key="term.name" class="small">
+          <span
+            >{{ term.divides ? "÷" : term.sign < 0 ? "−" : "+" }}
+            {{ TERMS[term.name] ?? measureName(term.name) }}</span
+          ><span class="number">{{ term.value ? grouped(term.value) : REASONS[term.reason ?? ""] }}</span>
+        </p>
+      </div>
+      <p v-if="unequal && unequal.cell.value !== null" class="small">
+        <span>÷ base</span><span class="number">{{ rounded(decimal(unequal.cell.value), 2) }}</span>
+      </p>
+      <p class="result">
+        <strong>{{ capital(heading) }}</strong><strong class="number" data-test="result">{{ result }}</strong>
+      </p>
+    </div>
+    <p v-for="fact in proof.facts" :key="fact.name" class="small fact">
+      <span>{{ FACTS[fact.name] ?? STEPS[fact.name] ?? fact.name }}</span><span class="number">{{
+        factText(fact)
+      }}</span>
+    </p>
+    <p v-if="proof.month_end_rule_matters" class="quiet">
+      The last day of a month goes to the last day of the other month: this moved the base's last day.
+    </p>
+    <ProofFrame :operands="proof.operands" />
+    <StretchChart v-if="proof.operands.some((each) => each.stretches.length)" :operands="proof.operands" />
+    <div class="tabs" role="group" aria-label="Whose lines">
+      <button
+        v-for="(each, at) in proof.operands"
+        :key="at"
+        type="button"
+        :aria-pressed="!byDay && operand === at"
+        :class="{ on: !byDay && operand === at }"
+        :data-test="`lines-of-${at}`"
+        @click="((byDay = false), figures.showLines({ ...figures.wanted, operand: at, offset: 0 }))"
+      >
+        {{ who(each) }}: {{ count(each.lines, "line") }}
+      </button>
+      <button
+        v-if="additive"
+        type="button"
+        :aria-pressed="byDay"
+        :class="{ on: byDay }"
+        data-test="by-day"
+        @click="byDay = !byDay"
+      >
+        By day
+      </button>
+    </div>
+    <DaysTable v-if="byDay && additive" :proof="proof" />
+    <LinesTable v-else :ledger="ledger" :correct="correct" />
+  </aside>
+</template>
+
+<style scoped>
+.proof {
+  display: flex;
+  flex-direction: column;
+  gap: 6px;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  border-top: 4px solid var(--window-0);
+  padding: 10px 14px;
+  min-height: 0;
+  overflow: hidden auto;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+  align-items: start;
+}
+h2 {
+  font-size: 14px;
+  margin: 0;
+  overflow-wrap: anywhere;
+}
+p {
+  margin: 0;
+}
+.proof > svg,
+.formula,
+.tabs {
+  flex: none;
+}
+.formula {
+  background: var(--soft);
+  padding: 8px 10px;
+}
+.formula p {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+}
+.small,
+small {
+  font-size: 11px;
+  color: var(--quiet);
+}
+.fact {
+  display: flex;
+  justify-content: space-between;
+}
+.result {
+  border-top: 1px solid #948a72;
+  margin-top: 4px;
+  padding-top: 4px;
+}
+.tabs {
+  display: flex;
+  gap: 6px;
+}
+.tabs button {
+  border: 1px solid var(--line);
+  background: none;
+  padding: 2px 8px;
+  border-radius: 3px;
+  cursor: pointer;
+  font-size: 12px;
+}
+.tabs .on {
+  background: var(--soft);
+  font-weight: 700;
+}
+</style>

@@ -1,0 +1,159 @@
+<script setup lang="ts">
+/** A limit of what is shown: the top or bottom so many, some status, a column between two figures, or named members. */
+import { computed, ref } from "vue";
+import type { Limit, MemberKey, Statement } from "@/contract";
+import MemberPicker from "@/panels/statement/MemberPicker.vue";
+import type { Choice } from "@/parts/Choices.vue";
+import { STATUS } from "@/words/words";
+
+type Status = Extract<Limit, { kind: "status" }>["status"][number];
+const props = defineProps<{ statement: Statement; columns: Choice[]; levels: Choice[]; limit?: Limit }>();
+const emit = defineEmits<{ take: [limit: Limit]; remove: [] }>();
+
+const given = props.limit;
+const kind = ref<Limit["kind"]>(given?.kind ?? "top");
+const count = ref(given?.kind === "top" ? given.count : 10);
+const bottom = ref(given?.kind === "top" && given.bottom);
+const rest = ref(given?.kind === "top" ? given.rest : true);
+const column = ref(given && "column" in given ? given.column : (props.columns[0]?.key ?? ""));
+const level = ref((given && "level" in given ? given.level : null) ?? "");
+const status = ref<Status[]>(given?.kind === "status" ? [...given.status] : ["new"]);
+const base = ref(given?.kind === "status" ? given.base : 1);
+const low = ref(given?.kind === "value" ? (given.at_least ?? "") : "");
+const high = ref(given?.kind === "value" ? (given.at_most ?? "") : "");
+const dimension = ref(given?.kind === "members" ? given.dimension : (props.levels.at(-1)?.key ?? ""));
+const members = ref<MemberKey[]>(given?.kind === "members" ? [...given.members] : []);
+
+const KINDS: Record<Limit["kind"], string> = {
+  top: "top or bottom so many",
+  status: "kept, new or lost",
+  value: "by a figure",
+  members: "named members",
+};
+const refused = computed(() => {
+  if (kind.value === "status" && !props.statement.bases.length) return "Needs something to compare with.";
+  if (kind.value === "status" && !status.value.length) return "Choose a status.";
+  if (kind.value === "value" && !low.value.trim() && !high.value.trim()) return "Give a figure.";
+  if (kind.value === "value" && ![low.value, high.value].every((each) => !each.trim() || plain(each)))
+    return "Write figures like 1200 or 0.05.";
+  if (kind.value === "members" && !members.value.length) return "Choose members.";
+  if (kind.value === "members" && !props.levels.length) return "Needs a dimension in the rows.";
+  return "";
+});
+
+function plain(text: string): boolean {
+  return /^-?\d+(\.\d+)?$/.test(text.trim());
+}
+
+function take(): void {
+  if (refused.value) return;
+  const of = level.value || null;
+  if (kind.value === "top")
+    emit("take", {
+      kind: "top",
+      count: Math.max(1, Math.trunc(Number(count.value))),
+      column: column.value,
+      level: of,
+      bottom: bottom.value,
+      rest: rest.value,
+    });
+  else if (kind.value === "status")
+    emit("take", { kind: "status", status: status.value, level: of, base: Number(base.value) });
+  else if (kind.value === "value")
+    emit("take", {
+      kind: "value",
+      column: column.value,
+      at_least: low.value.trim() || null,
+      at_most: high.value.trim() || null,
+      level: of,
+    });
+  else emit("take", { kind: "members", dimension: dimension.value, members: members.value });
+}
+</script>
+
+<template>
+  <form class="limit" @submit.prevent="take">
+    <label
+      >Show
+      <select v-model="kind" data-test="limit-kind">
+        <option v-for="(label, key) in KINDS" :key="key" :value="key">{{ label }}</option>
+      </select></label
+    >
+    <template v-if="kind === 'top'">
+      <label
+        ><select v-model="bottom" aria-label="Which end" data-test="limit-bottom">
+          <option :value="false">top</option>
+          <option :value="true">bottom</option>
+        </select>
+        <input v-model="count" type="number" min="1" max="1000" aria-label="How many" data-test="limit-count"
+      /></label>
+    </template>
+    <label v-if="kind === 'top' || kind === 'value'"
+      >by
+      <select v-model="column" data-test="limit-column">
+        <option v-for="each in columns" :key="each.key" :value="each.key">{{ each.label }}</option>
+      </select></label
+    >
+    <template v-if="kind === 'value'">
+      <label>from <input v-model="low" size="10" data-test="limit-low" /></label>
+      <label>up to <input v-model="high" size="10" data-test="limit-high" /></label>
+      <p class="quiet">Percentages as parts of 1: 0.05 is 5%.</p>
+    </template>
+    <template v-if="kind === 'status'">
+      <label v-for="(label, key) in STATUS" :key="key"
+        ><span>{{ label }}</span
+        ><input v-model="status" type="checkbox" :value="key" :data-test="`limit-${key}`"
+      /></label>
+      <label v-if="statement.bases.length > 1"
+        >by base
+        <select v-model="base">
+          <option v-for="(_, at) in statement.bases" :key="at" :value="at + 1">{{ at + 1 }}</option>
+        </select></label
+      >
+    </template>
+    <template v-if="kind === 'members'">
+      <label
+        >of
+        <select v-model="dimension" data-test="limit-dimension">
+          <option v-for="each in levels" :key="each.key" :value="each.key">{{ each.label }}</option>
+        </select></label
+      >
+      <MemberPicker v-model="members" :dimension="dimension" />
+    </template>
+    <label v-else-if="levels.length > 1"
+      >at the level
+      <select v-model="level" data-test="limit-level">
+        <option value="">{{ kind === "top" ? "of every level" : "of the deepest rows" }}</option>
+        <option v-for="each in levels" :key="each.key" :value="each.key">{{ each.label }}</option>
+      </select></label
+    >
+    <label v-if="kind === 'top'"
+      ><span>the others as one row</span><input v-model="rest" type="checkbox" data-test="limit-rest"
+    /></label>
+    <p v-if="refused" class="quiet">{{ refused }}</p>
+    <button type="submit" :disabled="!!refused" data-test="take-limit">Show these</button>
+    <button v-if="limit" type="button" class="plain" data-test="remove" @click="emit('remove')">
+      Show all again
+    </button>
+  </form>
+</template>
+
+<style scoped>
+.limit {
+  display: grid;
+  gap: 6px;
+  padding: 4px 8px;
+}
+label {
+  display: flex;
+  gap: 8px;
+  justify-content: space-between;
+  align-items: center;
+}
+input[type="number"] {
+  width: 64px;
+}
+p {
+  margin: 0;
+}
+</style>

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+/** What is shown of the rows, and the goals of metrics: neither changes what a comparison reads. */
+import { computed } from "vue";
+import type { Answer, LedgerDescription, Statement } from "@/contract";
+import { removeGoal, removeLimit, setGoal, setLimit } from "@/model/limits";
+import GoalChoice from "@/panels/statement/GoalChoice.vue";
+import LimitChoice from "@/panels/statement/LimitChoice.vue";
+import Part from "@/parts/Part.vue";
+import { limitWords } from "@/words/sentence";
+import { columnWords, goalWords, levelName } from "@/words/words";
+
+const props = defineProps<{ statement: Statement; ledger: LedgerDescription; answer: Answer | null }>();
+const emit = defineEmits<{ change: [statement: Statement] }>();
+
+const columns = computed(() =>
+  (props.answer?.columns ?? [])
+    .filter((each) => !each.across.length)
+    .map((each) => ({ key: each.id, label: columnWords(each, props.answer as Answer, props.statement) })),
+);
+
+const levels = computed(() =>
+  props.statement.rows
+    .filter((each): each is string => typeof each === "string")
+    .map((key) => ({ key, label: levelName(key) })),
+);
+</script>
+
+<template>
+  <template v-for="(limit, at) in statement.limits" :key="JSON.stringify(limit)"
+    >{{ at ? " and " : ", showing " }}
+    <Part
+      :name="`limit-${at}`"
+      :label="limitWords(limit, answer, statement)"
+      removes
+      @remove="emit('change', removeLimit(statement, at))"
+    >
+      <template #default="{ close }">
+        <LimitChoice
+          :statement="statement"
+          :columns="columns"
+          :levels="levels"
+          :limit="limit"
+          @take="(next) => (emit('change', setLimit(statement, at, next)), close())"
+          @remove="(emit('change', removeLimit(statement, at)), close())"
+        />
+      </template>
+    </Part>
+  </template>
+  <template v-if="statement.rows.length || statement.limits.length">
+    &nbsp;<Part name="add-limit" label="+ showing" adds>
+      <template #default="{ close }">
+        <LimitChoice
+          :statement="statement"
+          :columns="columns"
+          :levels="levels"
+          @take="(next) => (emit('change', setLimit(statement, null, next)), close())"
+        />
+      </template>
+    </Part>
+  </template>
+  <template v-for="(goal, at) in statement.goals" :key="goal.metric"
+    >{{ at ? " and " : ", with the goal " }}
+    <Part
+      :name="`goal-${at}`"
+      :label="goalWords(goal, statement)"
+      removes
+      @remove="emit('change', removeGoal(statement, goal.metric))"
+    >
+      <template #default="{ close }">
+        <GoalChoice
+          :statement="statement"
+          :ledger="ledger"
+          :goal="goal"
+          @take="(next) => (emit('change', setGoal(statement, next)), close())"
+          @remove="(emit('change', removeGoal(statement, goal.metric)), close())"
+        />
+      </template>
+    </Part>
+  </template>
+  &nbsp;<Part name="add-goal" :label="statement.goals.length ? '+ and goal' : '+ goal'" adds>
+    <template #default="{ close }">
+      <GoalChoice
+        :statement="statement"
+        :ledger="ledger"
+        @take="(next) => (emit('change', setGoal(statement, next)), close())"
+      />
+    </template>
+  </Part>
+</template>

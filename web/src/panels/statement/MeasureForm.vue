@@ -1,0 +1,112 @@
+<script setup lang="ts">
+/** A measure of one's own: its name, the expression it is computed by, and how it is read. */
+import { computed, ref } from "vue";
+import type { DefinedMeasure } from "@/contract";
+import { POLARITIES, UNITS } from "@/words/words";
+
+const props = defineProps<{ defined?: DefinedMeasure | undefined; names?: string[] }>();
+const emit = defineEmits<{ define: [defined: DefinedMeasure]; remove: [] }>();
+
+const name = ref(props.defined?.name ?? "");
+const expression = ref(props.defined?.expression ?? "");
+const unit = ref<DefinedMeasure["unit"]>(props.defined?.unit ?? "currency");
+const decimals = ref(props.defined?.decimals ?? 2);
+const polarity = ref<DefinedMeasure["polarity"]>(props.defined?.polarity ?? "more_is_favourable");
+const box = ref<HTMLInputElement | null>(null);
+
+const plain = computed(() =>
+  name.value
+    .trim()
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "_")
+    .replace(/^_+|_+$/g, ""),
+);
+/** The word that is being written, and what it may become. */
+const completions = computed(() => {
+  const word = /[a-z_]+$/.exec(expression.value)?.[0] ?? "";
+  if (!word) return [];
+  return (props.names ?? []).filter((each) => each.startsWith(word) && each !== word).slice(0, 5);
+});
+
+function complete(word: string): void {
+  expression.value = expression.value.replace(/[a-z_]+$/, word);
+  box.value?.focus();
+}
+
+function define(): void {
+  if (!plain.value || !expression.value.trim()) return;
+  emit("define", {
+    name: plain.value,
+    expression: expression.value.trim(),
+    unit: unit.value,
+    decimals: Math.min(Math.max(Math.trunc(Number(decimals.value)), 0), 9),
+    polarity: polarity.value,
+  });
+}
+</script>
+
+<template>
+  <form class="own" @submit.prevent="define">
+    <label
+      >Name <input v-model="name" :disabled="!!defined" placeholder="net per customer" data-test="own-name"
+    /></label>
+    <label
+      >Is
+      <input
+        ref="box"
+        v-model="expression"
+        size="34"
+        placeholder="net_sales / active_customers"
+        spellcheck="false"
+        data-test="own-expression"
+    /></label>
+    <p v-if="completions.length" class="words">
+      <button v-for="each in completions" :key="each" type="button" class="plain" @click="complete(each)">
+        {{ each }}
+      </button>
+    </p>
+    <label
+      >Counted in
+      <select v-model="unit" data-test="own-unit">
+        <option v-for="(label, key) in UNITS" :key="key" :value="key">{{ label }}</option>
+      </select></label
+    >
+    <label
+      >Decimals <input v-model="decimals" type="number" min="0" max="9" data-test="own-decimals"
+    /></label>
+    <label
+      >More is
+      <select v-model="polarity" data-test="own-polarity">
+        <option v-for="(label, key) in POLARITIES" :key="key" :value="key">{{ label }}</option>
+      </select></label
+    >
+    <p class="quiet">Measures by name, + - * / and brackets; x otherwise y where x is undefined.</p>
+    <button type="submit" data-test="define">{{ defined ? "Change it" : "Show it" }}</button>
+    <button v-if="defined" type="button" class="plain" data-test="undefine" @click="emit('remove')">
+      Remove it
+    </button>
+  </form>
+</template>
+
+<style scoped>
+.own {
+  display: grid;
+  gap: 5px;
+  padding: 6px 8px;
+}
+label {
+  display: flex;
+  gap: 8px;
+  justify-content: space-between;
+  align-items: center;
+}
+input[type="number"] {
+  width: 60px;
+}
+.words {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin: 0;
+}
+</style>

@@ -1,0 +1,154 @@
+<script setup lang="ts">
+/** What is shown: measures, what stands beside them, and measures of one's own. */
+import { computed } from "vue";
+import type { LedgerDescription, Statement } from "@/contract";
+import { defineMeasure, moveMeasure, setMeasureBases, setName, setShares, undefine } from "@/model/limits";
+import * as edit from "@/model/statement";
+import MeasureChoice from "@/panels/statement/MeasureChoice.vue";
+import MeasureForm from "@/panels/statement/MeasureForm.vue";
+import ShareChoice from "@/panels/statement/ShareChoice.vue";
+import ShowChoice from "@/panels/statement/ShowChoice.vue";
+import Part from "@/parts/Part.vue";
+import { metricWords, scopeWords, SHOWS } from "@/words/words";
+
+const props = defineProps<{ statement: Statement; ledger: LedgerDescription }>();
+const emit = defineEmits<{ change: [statement: Statement] }>();
+
+const timed = computed(() => edit.grains(props.statement).length > 0);
+/** The ledger's measures and the statement's own. */
+const measures = computed<LedgerDescription["measures"]>(() => [
+  ...props.ledger.measures,
+  ...props.statement.defined.map((each) => ({
+    name: each.name,
+    kind: "derived" as const,
+    unit: each.unit,
+    decimals: each.decimals,
+    polarity: each.polarity,
+    description: `${each.name} = ${each.expression}`,
+    unavailable: null,
+  })),
+]);
+const free = computed(() =>
+  measures.value.filter(
+    (each) => timed.value || !props.statement.measures.some((shown) => shown.measure === each.name),
+  ),
+);
+
+function said(name: string): string | undefined {
+  return measures.value.find((each) => each.name === name)?.description;
+}
+
+function own(name: string): Statement["defined"][number] | undefined {
+  return props.statement.defined.find((each) => each.name === name);
+}
+
+function beside(at: number): string {
+  const shown = props.statement.measures[at];
+  const words = [...(shown?.show.map((each) => SHOWS[each]) ?? []), ...(shown?.shares.map(scopeWords) ?? [])];
+  return words.length ? words.join(", ") : "nothing else";
+}
+
+function typed(event: Event): string {
+  return String(new FormData(event.target as HTMLFormElement).get("name") ?? "");
+}
+
+function change(statement: Statement | null): void {
+  if (statement) emit("change", statement);
+}
+</script>
+
+<template>
+  <template v-for="(shown, at) in statement.measures" :key="at">
+    <template v-if="at">, and </template>
+    <Part
+      :name="`measure-${at}`"
+      :label="metricWords(shown)"
+      :about="said(shown.measure)"
+      kind="measure"
+      :at="at"
+      :removes="statement.measures.length > 1"
+      @remove="change(edit.removeMeasure(statement, at))"
+      @move="(from, to) => change(moveMeasure(statement, from, to))"
+    >
+      <template #default="{ close }">
+        <MeasureChoice
+          :measures="measures"
+          :shown="statement.measures"
+          :current="shown.measure"
+          @take="(name, derived) => (change(edit.replaceMeasure(statement, at, name, derived)), close())"
+          @remove="(change(edit.removeMeasure(statement, at)), close())"
+        />
+        <form
+          class="naming"
+          @submit.prevent="(event) => (change(setName(statement, at, typed(event))), close())"
+        >
+          <label
+            >Heading
+            <input
+              name="name"
+              size="16"
+              maxlength="60"
+              :value="shown.name"
+              :placeholder="metricWords(shown)"
+              data-test="heading-name"
+          /></label>
+          <button type="submit" data-test="take-heading">Call it so</button>
+        </form>
+        <details v-if="own(shown.measure)" class="naming">
+          <summary>How it is computed</summary>
+          <MeasureForm
+            :defined="own(shown.measure)"
+            @define="(defined) => (change(defineMeasure(statement, defined)), close())"
+            @remove="(change(undefine(statement, shown.measure)), close())"
+          />
+        </details>
+      </template>
+    </Part>
+    with
+    <Part :name="`show-${at}`" :label="beside(at)">
+      <ShowChoice
+        :shown="shown"
+        :ledger="ledger"
+        :statement="statement"
+        @change="(show) => change(edit.setShow(statement, at, show))"
+        @along="(along) => change(edit.setAlong(statement, at, along))"
+        @against="(bases) => change(setMeasureBases(statement, at, bases))"
+      />
+      <ShareChoice
+        :shown="shown"
+        :statement="statement"
+        :derived="measures.find((each) => each.name === shown.measure)?.kind === 'derived'"
+        @change="(shares) => change(setShares(statement, at, shares))"
+      />
+    </Part>
+  </template>
+  &nbsp;<Part name="add-measure" label="+ measure" adds>
+    <template #default="{ close }">
+      <MeasureChoice
+        v-if="free.length"
+        :measures="free"
+        :shown="[]"
+        @take="(name) => (change(edit.addMeasure(statement, name)), close())"
+      />
+      <details>
+        <summary data-test="own-measure">A measure of your own</summary>
+        <MeasureForm
+          :names="measures.map((each) => each.name)"
+          @define="(defined) => (change(defineMeasure(statement, defined)), close())"
+        />
+      </details>
+    </template>
+  </Part>
+</template>
+
+<style scoped>
+.naming {
+  display: flex;
+  gap: 6px;
+  align-items: end;
+  padding: 8px 8px 0;
+}
+details.naming {
+  display: block;
+}
+</style>

@@ -1,0 +1,65 @@
+<script setup lang="ts">
+/** Members of a dimension, searched and chosen. */
+import { ref, watch } from "vue";
+import type { MemberKey, MemberListed } from "@/contract";
+import { useLedgers } from "@/state/ledgers";
+import { count } from "@/words/words";
+
+const props = defineProps<{ dimension: string }>();
+const chosen = defineModel<MemberKey[]>({ required: true });
+
+const ledgers = useLedgers();
+const search = ref("");
+const found = ref<MemberListed[]>([]);
+const total = ref(0);
+
+watch(
+  [() => props.dimension, search],
+  async ([dimension, text]) => {
+    if (!dimension) return;
+    const answer = await ledgers.members(dimension, text);
+    if (dimension !== props.dimension || text !== search.value) return;
+    found.value = answer.members;
+    total.value = answer.total;
+  },
+  { immediate: true },
+);
+
+function toggle(key: MemberKey, on: boolean): void {
+  chosen.value = on ? [...chosen.value, key] : chosen.value.filter((each) => each !== key);
+}
+</script>
+
+<template>
+  <div>
+    <input
+      v-model="search"
+      type="search"
+      placeholder="Search members"
+      aria-label="Search members"
+      data-test="filter-search"
+    />
+    <slot />
+    <label v-for="member in found" :key="String(member.key)" class="member">
+      <input
+        type="checkbox"
+        :checked="chosen.includes(member.key)"
+        :data-test="`member-${member.key}`"
+        @change="toggle(member.key, ($event.target as HTMLInputElement).checked)"
+      />
+      {{ member.label }}
+      <small v-if="member.key && member.key !== member.label" class="quiet">{{ member.key }}</small>
+    </label>
+    <p v-if="total > found.length" class="quiet">
+      {{ count(total - found.length, "more member") }}: search to find them.
+    </p>
+    <p v-if="!found.length" class="quiet">No member is called that.</p>
+  </div>
+</template>
+
+<style scoped>
+.member {
+  display: block;
+  padding: 2px 4px;
+}
+</style>

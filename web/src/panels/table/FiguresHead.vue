@@ -1,0 +1,130 @@
+<script setup lang="ts">
+/** Headings: groups by measure over columns that sort, move, hide and take a width. */
+import { computed } from "vue";
+import type { Layout } from "@/contract";
+import { groupsOf, type ShownColumn } from "@/model/table";
+import { definition, groupHeading, heading, rowHeading, rowTitle, type Told } from "@/words/table";
+
+const props = defineProps<{
+  told: Told;
+  columns: ShownColumn[];
+  before: number;
+  after: number;
+  layout: Layout;
+  trend: boolean;
+}>();
+const emit = defineEmits<{
+  sort: [column: string];
+  move: [column: string, by: number];
+  hide: [column: string];
+  widen: [column: string, width: number];
+}>();
+
+const groups = computed(() => groupsOf(props.columns));
+const DRAGGED = "application/x-lofty-column";
+
+function sorted(id: string): "ascending" | "descending" | "none" {
+  const { sort } = props.told.statement;
+  return sort?.column !== id ? "none" : sort.descending ? "descending" : "ascending";
+}
+
+function pressed(event: KeyboardEvent, id: string): void {
+  if (event.altKey && /^Arrow(Left|Right)$/.test(event.key)) {
+    event.preventDefault();
+    emit("move", id, event.key === "ArrowLeft" ? -1 : 1);
+  } else if (event.key === "Delete") {
+    event.preventDefault();
+    emit("hide", id);
+  }
+}
+
+function dropped(event: DragEvent, id: string): void {
+  const from = event.dataTransfer?.getData(DRAGGED);
+  const ids = props.columns.map((each) => each.column.id);
+  if (from && from !== id) emit("move", from, ids.indexOf(id) - ids.indexOf(from));
+}
+
+/** The width follows the pointer until it is let go. */
+function drag(event: PointerEvent, id: string): void {
+  const cell = (event.target as HTMLElement).closest("th");
+  if (!cell) return;
+  event.preventDefault();
+  const start = cell.getBoundingClientRect().width - event.clientX;
+  const move = (at: PointerEvent): void => emit("widen", id, start + at.clientX);
+  const end = (): void => {
+    window.removeEventListener("pointermove", move);
+    window.removeEventListener("pointerup", end);
+  };
+  window.addEventListener("pointermove", move);
+  window.addEventListener("pointerup", end);
+}
+</script>
+
+<template>
+  <thead>
+    <tr>
+      <th
+        scope="col"
+        class="corner"
+        rowspan="2"
+        :title="rowTitle(told)"
+        :style="
+          layout.widths.rows ? { width: `${layout.widths.rows}px`, minWidth: `${layout.widths.rows}px` } : {}
+        "
+      >
+        {{ rowHeading(told) }}
+        <span class="edge" aria-hidden="true" @pointerdown="drag($event, 'rows')" />
+      </th>
+      <td v-if="before" rowspan="2" class="gap" :style="{ minWidth: `${before}px` }" />
+      <th
+        v-for="group in groups"
+        :key="`${group.across.join('|')} ${group.measure} ${group.along} ${group.columns[0]?.column.id}`"
+        scope="colgroup"
+        :colspan="group.columns.reduce((sum, each) => sum + (each.bar ? 2 : 1), 0)"
+        class="group"
+      >
+        {{ groupHeading(group, told) }}
+      </th>
+      <td v-if="after" rowspan="2" class="gap" :style="{ minWidth: `${after}px` }" />
+      <th v-if="trend" scope="col" rowspan="2" class="trend">Trend</th>
+    </tr>
+    <tr>
+      <template v-for="each in columns" :key="each.column.id">
+        <th
+          scope="col"
+          class="number"
+          :aria-sort="sorted(each.column.id)"
+          :title="definition(each.column, told)"
+          :style="
+            layout.widths[each.column.id]
+              ? {
+                  width: `${layout.widths[each.column.id]}px`,
+                  minWidth: `${layout.widths[each.column.id]}px`,
+                }
+              : {}
+          "
+        >
+          <button
+            type="button"
+            draggable="true"
+            :data-test="`sort-${each.column.id}`"
+            @click="emit('sort', each.column.id)"
+            @keydown="pressed($event, each.column.id)"
+            @dragstart="($event as DragEvent).dataTransfer?.setData(DRAGGED, each.column.id)"
+            @dragover.prevent
+            @drop.prevent="dropped($event, each.column.id)"
+          >
+            {{ heading(each.column, told)
+            }}<span v-if="sorted(each.column.id) !== 'none'" aria-hidden="true">{{
+              sorted(each.column.id) === "descending" ? " ↓" : " ↑"
+            }}</span>
+          </button>
+          <span class="edge" aria-hidden="true" @pointerdown="drag($event, each.column.id)" />
+        </th>
+        <th v-if="each.bar" class="bar">
+          <span class="hidden">{{ heading(each.column, told) }} as a bar</span>
+        </th>
+      </template>
+    </tr>
+  </thead>
+</template>

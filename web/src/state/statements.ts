@@ -1,0 +1,70 @@
+/** The statements of the open ledger: those that are kept, and the common questions. */
+import { defineStore } from "pinia";
+import { ref, shallowRef } from "vue";
+import type { Layout, SavedStatement, Statements } from "@/contract";
+import type { Question } from "@/model/statement";
+import { Refusal } from "@/server/http";
+import * as server from "@/server/ledgers";
+
+export const useStatements = defineStore("statements", () => {
+  const found = shallowRef<Statements>({ saved: [], offered: [] });
+  const refused = ref("");
+  let asked = "";
+
+  async function refresh(ledger: string): Promise<void> {
+    asked = ledger;
+    const mine = await server.statements(ledger);
+    if (asked === ledger) found.value = mine;
+  }
+
+  async function attempt(ledger: string, work: () => Promise<unknown>): Promise<boolean> {
+    refused.value = "";
+    try {
+      await work();
+      await refresh(ledger);
+      return true;
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      refused.value = error.failure.message;
+      return false;
+    }
+  }
+
+  /** Keep a question and its layout under a name, in place of the one before. */
+  function save(
+    question: Question,
+    layout: Layout,
+    name: string,
+    folder: string,
+    description: string,
+  ): Promise<boolean> {
+    const { ledger, statement, opened } = question;
+    return attempt(ledger, () =>
+      server.saveStatement(ledger, { name, folder, description, statement, opened, layout }),
+    );
+  }
+
+  /** Keep it once more, under a name of its own. */
+  function duplicate(ledger: string, saved: SavedStatement): Promise<boolean> {
+    const taken = found.value.saved.map((each) => each.name);
+    let name = `${saved.name}, copy`;
+    for (let number = 2; taken.includes(name); number += 1) name = `${saved.name}, copy ${number}`;
+    const { folder, description, statement, opened, layout } = saved;
+    return attempt(ledger, () =>
+      server.saveStatement(ledger, {
+        name,
+        folder,
+        description,
+        statement,
+        opened,
+        ...(layout ? { layout } : {}),
+      }),
+    );
+  }
+
+  function forget(ledger: string, saved: SavedStatement): Promise<boolean> {
+    return attempt(ledger, () => server.forgetStatement(ledger, saved.name));
+  }
+
+  return { found, refused, refresh, save, duplicate, forget };
+});

@@ -1,0 +1,311 @@
+/** Every step from a statement to another one, in words: what can be typed and completed. */
+import type {
+  Base,
+  LedgerDescription,
+  MemberListed,
+  PeriodBase,
+  RowLevel,
+  Show,
+  Statement,
+} from "@/contract";
+import { goDown, goUp } from "@/model/going";
+import { removeLimit, setLimit } from "@/model/limits";
+import * as edit from "@/model/statement";
+import {
+  baseName,
+  dimensionName,
+  GRAINS,
+  levelName,
+  measureName,
+  metricWords,
+  SHOWS,
+  windowName,
+} from "./words";
+
+export interface Phrase {
+  words: string;
+  /** What it leads to; null where it only begins a longer phrase. */
+  statement: Statement | null;
+}
+
+const TO_DATE = ["week", "month", "quarter", "half_year", "year"] as const;
+
+/** Phrases that begin a search for members: where region is …, showing only region … */
+export function memberPhrase(
+  text: string,
+  ledger: LedgerDescription,
+): { dimension: string; search: string } | null {
+  const found = /^where\s+(.+)$/i.exec(text.trim());
+  if (!found) return null;
+  const rest = found[1]?.toLowerCase() ?? "";
+  for (const { name } of ledger.dimensions) {
+    const called = dimensionName(name);
+    if (rest === called || rest.startsWith(`${called} `))
+      return { dimension: name, search: rest.slice(called.length).replace(/^\s*(is\s*)?(not\s*)?/, "") };
+  }
+  return null;
+}
+
+/** Phrases for members that were found for what is typed. */
+export function wherePhrases(statement: Statement, dimension: string, members: MemberListed[]): Phrase[] {
+  return members.slice(0, 12).flatMap(({ key, label }) =>
+    [false, true].map((exclude) => ({
+      words: `where ${dimensionName(dimension)} is ${exclude ? "not " : ""}${label}`,
+      statement: edit.setFilter(statement, dimension, [key], exclude),
+    })),
+  );
+}
+
+/** Phrases for days that are typed: as of a day, or from one to another. */
+export function dayPhrases(statement: Statement, typed: string): Phrase[] {
+  const [first, last] = typed.match(/\d{4}-\d{2}-\d{2}/g) ?? [];
+  if (!first) return [];
+  const window = { kind: "dates", first, last: last ?? null } as const;
+  return [
+    ...(last ? [] : [{ words: `as of ${first}`, statement: edit.setAsOf(statement, first) }]),
+    { words: `for ${first} to ${last ?? "the as-of date"}`, statement: edit.setWindow(statement, window) },
+  ];
+}
+
+/** All phrases that fit a statement. year: the as-of date's. periods: of the ledger's coverage, newest first. */
+export function phrases(
+  statement: Statement,
+  ledger: LedgerDescription,
+  year: number,
+  asOf: string,
+): Phrase[] {
+  return [
+    ...measurePhrases(statement, ledger),
+    ...levelPhrases(statement, ledger),
+    ...windowPhrases(statement, year, asOf),
+    ...basePhrases(statement, year),
+    ...restPhrases(statement, ledger),
+  ];
+}
+
+function measurePhrases(statement: Statement, ledger: LedgerDescription): Phrase[] {
+  const offered = ledger.measures.filter((each) => !each.unavailable);
+  const shown = statement.measures;
+  const added = offered
+    .filter((each) => !shown.some((one) => one.measure === each.name))
+    .map((each) => ({
+      words: `show ${measureName(each.name)}`,
+      statement: edit.addMeasure(statement, each.name),
+    }));
+  const removed =
+    shown.length > 1
+      ? shown.map((each, at) => ({
+          words: `without ${metricWords(each)}`,
+          statement: edit.removeMeasure(statement, at),
+        }))
+      : [];
+  const beside = shown.flatMap((each, at) => {
+    const kind = offered.find((one) => one.name === each.measure)?.kind ?? "derived";
+    return (Object.keys(SHOWS) as Show[])
+      .filter((show) => !edit.showRefusal(statement, each, kind === "derived", kind, show))
+      .map((show) => {
+        const has = each.show.includes(show);
+        const next = has ? each.show.filter((one) => one !== show) : [...each.show, show];
+        return {
+          words: `${metricWords(each)} ${has ? "without" : "with"} ${SHOWS[show]}`,
+          statement: edit.setShow(statement, at, next),
+        };
+      });
+  });
+  const along = edit.grains(statement).length
+    ? shown.flatMap((each, at) =>
+        each.along
+          ? [
+              {
+                words: `${metricWords(each)}: the period's own figure`,
+                statement: edit.setAlong(statement, at, null),
+              },
+            ]
+          : [
+              {
+                words: `running total of ${measureName(each.measure)} from each year's start`,
+                statement: edit.setAlong(statement, at, { kind: "running", reset: "year" }),
+              },
+              {
+                words: `mean of the last 3 of ${measureName(each.measure)}`,
+                statement: edit.setAlong(statement, at, {
+                  kind: "moving",
+                  periods: 3,
+                  of: "mean",
+                  as_many: false,
+                }),
+              },
+            ],
+      )
+    : [];
+  return [...added, ...removed, ...beside, ...along];
+}
+
+function levelPhrases(statement: Statement, ledger: LedgerDescription): Phrase[] {
+  const times: RowLevel[] = (Object.keys(GRAINS) as (keyof typeof GRAINS)[]).map((time) => ({ time }));
+  const levels: RowLevel[] = [...ledger.dimensions.map((each) => each.name), ...times];
+  const taken = [...statement.rows, ...statement.across].map(edit.levelKey);
+  const free = levels.filter((each) => !taken.includes(edit.levelKey(each)));
+  const found: Phrase[] = [];
+  for (const each of free) {
+    found.push({
+      words: `by ${levelName(each)}`,
+      statement: edit.setLevels(statement, "rows", [...statement.rows, each]),
+    });
+    found.push({
+      words: `only by ${levelName(each)}`,
+      statement: edit.setLevels(statement, "rows", [each]),
+    });
+    found.push({
+      words: `across ${levelName(each)}`,
+      statement: edit.setLevels(statement, "across", [...statement.across, each]),
+    });
+  }
+  for (const side of ["rows", "across"] as const)
+    for (const each of statement[side])
+      found.push({
+        words: `not ${side === "rows" ? "by" : "across"} ${levelName(each)}`,
+        statement: edit.setLevels(
+          statement,
+          side,
+          statement[side].filter((one) => one !== each),
+        ),
+      });
+  const down = goDown(statement);
+  const up = goUp(statement);
+  if (down) found.push({ words: "down in time", statement: down });
+  if (up) found.push({ words: "up in time", statement: up });
+  return found;
+}
+
+function windowPhrases(statement: Statement, year: number, asOf: string): Phrase[] {
+  const years = [year, year - 1, year - 2].map(String);
+  const quarters = years.flatMap((each) => [4, 3, 2, 1].map((quarter) => `${each}-Q${quarter}`));
+  const months = years.flatMap((each) =>
+    Array.from({ length: 12 }, (_, at) => `${each}-${String(12 - at).padStart(2, "0")}`),
+  );
+  const windows: Statement["window"][] = [
+    ...TO_DATE.map((grain) => ({ kind: "to_date", grain }) as const),
+    ...(["day", "week", "month", "quarter", "year"] as const).map(
+      (grain) => ({ kind: "running", grain, back: 1 }) as const,
+    ),
+    ...[...years, ...quarters, ...months].map((period) => ({ kind: "period", period }) as const),
+    ...[3, 6, 12, 24].map((count) => ({ kind: "last", count, grain: "month", ending: "completed" }) as const),
+    ...[7, 30, 90].map((count) => ({ kind: "last", count, grain: "day", ending: "as_of" }) as const),
+  ];
+  const policies: [string, Statement["as_of"]][] = [
+    ["the last posted day", { kind: "last_posted" }],
+    ["today", { kind: "today" }],
+    ["the last completed month", { kind: "last_completed", grain: "month" }],
+    ["the last completed week", { kind: "last_completed", grain: "week" }],
+  ];
+  return [
+    ...windows.map((window) => ({
+      words: `for ${windowName(window, asOf).replace(/ (at|to|completed by) \d+ \w+ \d{4}$/, window.kind === "last" && window.ending === "completed" ? " completed" : "")}`,
+      statement: edit.setWindow(statement, window),
+    })),
+    ...policies.map(([words, policy]) => ({
+      words: `as of ${words}`,
+      statement: { ...statement, as_of: policy },
+    })),
+    ...months.map(lastDay).map((day) => ({
+      words: `as of ${day}`,
+      statement: edit.setAsOf(statement, day),
+    })),
+  ];
+}
+
+function lastDay(month: string): string {
+  const [year = 1970, number = 1] = month.split("-").map(Number);
+  return new Date(Date.UTC(year, number, 0)).toISOString().slice(0, 10);
+}
+
+function basePhrases(statement: Statement, year: number): Phrase[] {
+  const timed = edit.grains(statement).length > 0;
+  const grain = edit.grainOf(statement.window);
+  const own: PeriodBase["unit"] = timed || !grain ? "period" : grain;
+  const step = (back: number, unit: PeriodBase["unit"]): Base => ({
+    kind: "period",
+    back,
+    unit,
+    align: "same_dates",
+  });
+  const offered: Base[] = [
+    ...(own === "year" ? [] : [step(1, own), step(2, own), step(-1, own)]),
+    ...[1, 2, 3, -1].map((back) => step(back, "year")),
+    ...(timed
+      ? []
+      : (["month", "quarter"] as const)
+          .filter((unit) => unit !== own)
+          .map((unit): Base => ({ kind: "shifted", back: 1, unit, align: "same_dates" }))),
+    ...[year - 1, year - 2].map((each): Base => ({
+      kind: "fixed",
+      period: String(each),
+      align: "same_dates",
+    })),
+  ];
+  const known = statement.bases.map((each) => JSON.stringify(each));
+  return [
+    ...offered
+      .filter((each) => !known.includes(JSON.stringify(each)))
+      .map((each) => ({
+        words: `against ${baseName(each, statement.window, year)}`,
+        statement: edit.setBases(statement, [...statement.bases, each]),
+      })),
+    ...statement.bases.map((each, at) => ({
+      words: `not against ${baseName(each, statement.window, year)}`,
+      statement: edit.setBases(
+        statement,
+        statement.bases.filter((_, other) => other !== at),
+      ),
+    })),
+  ];
+}
+
+function restPhrases(statement: Statement, ledger: LedgerDescription): Phrase[] {
+  const first = statement.measures[0];
+  const column = first ? `${edit.metricId(first)}.0.value` : "";
+  const level = statement.rows.filter((each) => typeof each === "string").at(-1) ?? null;
+  const found: Phrase[] = [
+    ...ledger.dimensions.map((each) => ({
+      words: `where ${dimensionName(each.name)} is …`,
+      statement: null,
+    })),
+    ...statement.filters.map((each) => ({
+      words: `not where ${dimensionName(each.dimension)}`,
+      statement: edit.setFilter(statement, each.dimension, [], false),
+    })),
+    ...statement.limits.map((each, at) => ({
+      words: `show all rows again (${each.kind})`,
+      statement: removeLimit(statement, at),
+    })),
+  ];
+  if (statement.rows.length && first)
+    for (const count of [5, 10, 20])
+      for (const bottom of [false, true])
+        found.push({
+          words: `showing the ${bottom ? "bottom" : "top"} ${count} by ${metricWords(first)}`,
+          statement: setLimit(statement, null, { kind: "top", count, column, level, bottom, rest: true }),
+        });
+  if (statement.rows.length && statement.bases.length)
+    for (const status of ["kept", "new", "lost"] as const)
+      found.push({
+        words: `showing only ${status}`,
+        statement: setLimit(statement, null, { kind: "status", status: [status], level: null, base: 1 }),
+      });
+  return found;
+}
+
+/** Phrases that hold every word that is typed, those that begin with it first. */
+export function matching<Item extends { words: string }>(all: Item[], typed: string): Item[] {
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const start = typed.trim().toLowerCase();
+  return all
+    .filter((each) => words.every((word) => each.words.toLowerCase().includes(word)))
+    .sort((one, other) => rank(one.words) - rank(other.words));
+
+  function rank(text: string): number {
+    const lower = text.toLowerCase();
+    return lower === start ? 0 : lower.startsWith(start) ? 1 : 2;
+  }
+}

@@ -1,0 +1,144 @@
+/** What stands over, before and behind the cells of the table, in words. */
+import type { Answer, AnsweredColumn, Cell, Layout, Row, RowLevel, Statement } from "@/contract";
+import { rangeText } from "@/model/days";
+import { grouped } from "@/model/numbers";
+import type { MeasureGroup } from "@/model/table";
+import {
+  alongHeading,
+  capital,
+  DEFINITIONS,
+  dimensionName,
+  FAIRNESS,
+  GRAINS,
+  HEADINGS,
+  levelName,
+  many,
+  measureName,
+  periodName,
+  REASONS,
+  scopeWords,
+  STEPS,
+  windowHeading,
+} from "./words";
+
+const COMPARES = ["difference", "percent_change", "attainment", "index", "contribution", "goal"];
+
+/** What a table's words are made of. */
+export interface Told {
+  answer: Answer;
+  statement: Statement;
+  layout: Layout;
+  /** What the ledger says of its measures and dimensions. */
+  said: Record<string, string>;
+}
+
+export function rowHeading({ statement }: Told): string {
+  return capital(statement.rows.map(levelName).join(" › ")) || "All";
+}
+
+export function totalName({ statement }: Told): string {
+  return allOf(statement.rows[0]) || "All lines";
+}
+
+function allOf(level: RowLevel | undefined): string {
+  if (level === undefined) return "";
+  return typeof level === "string" ? `All ${many(level)}` : `All ${GRAINS[level.time]}s`;
+}
+
+/** The name of a period or, of a level inside it (day 5 of each month), what it is called there. */
+function timeLabel(label: string, level: RowLevel | undefined, layout: Layout): string {
+  if (!level || typeof level === "string") return label;
+  if (label.length <= 2) return `${capital(GRAINS[level.time])} ${Number(label)}`;
+  return layout.periods === "keys" ? label : periodName(label);
+}
+
+export function acrossHeading(labels: string[], { statement, layout }: Told): string {
+  if (!labels.length) return allOf(statement.across[0]);
+  return labels.map((label, at) => timeLabel(label, statement.across[at], layout)).join(" › ");
+}
+
+export function labelOf(row: Row, told: Told): string {
+  if (!row.path.length) return totalName(told);
+  if (typeof row.rest === "number") return row.label;
+  return timeLabel(row.label, told.statement.rows[row.path.length - 1], told.layout);
+}
+
+/** What stands over a group of columns: the member or period across, the measure, its currency. */
+export function groupHeading(group: MeasureGroup, told: Told): string {
+  const across = told.statement.across.length ? `${acrossHeading(group.across, told)} · ` : "";
+  const along = group.along ? `, ${alongHeading(group.along)}` : "";
+  const unit = group.columns[0]?.column.unit.startsWith("currency") ? `, ${told.answer.currency}` : "";
+  return `${across}${group.name || capital(measureName(group.measure))}${along}${unit}`;
+}
+
+export function heading(column: AnsweredColumn, { answer, statement }: Told): string {
+  if (column.kind === "value") return windowHeading(answer, column.window, statement);
+  if (column.step) return STEPS[column.step] ?? column.step;
+  if (column.kind === "share" && column.scope) return capital(scopeWords(column.scope));
+  const unfair = COMPARES.includes(column.kind) && answer.windows[column.window]?.fairness === "unequal";
+  return (HEADINGS[column.kind] ?? column.kind) + (unfair ? " !" : "");
+}
+
+/** The definition of a column, whatever its heading was renamed to. */
+export function definition(column: AnsweredColumn, { answer, statement, said }: Told): string {
+  const window = answer.windows[column.window];
+  const days = window?.asked ? rangeText(window.asked.first, window.asked.last) : "no such period";
+  const own = statement.defined.find((each) => each.name === column.measure);
+  const known = own ? `= ${own.expression}` : (DEFINITIONS[column.measure] ?? "");
+  const about = `${capital(measureName(column.measure))}: ${known}${said[column.measure] ? ` ${said[column.measure]}.` : ""}`;
+  if (answer.periods.length) return `${about} ${HEADINGS[column.kind] ?? ""}`.trim();
+  if (column.kind === "value") return `${about} ${days}`;
+  if (column.kind.startsWith("share"))
+    return `${about} ${capital(shareOf(column))}, ${days}${column.parts_overlap ? "; parts overlap" : ""}`;
+  const fair = window?.fairness ? ` (${FAIRNESS[window.fairness]})` : "";
+  return `${about} ${HEADINGS[column.kind]} against ${days}${fair}`;
+}
+
+function shareOf(column: AnsweredColumn): string {
+  if (column.kind === "share_of_all") return "share of all rows";
+  return column.kind === "share" && column.scope ? scopeWords(column.scope) : "share of the row above";
+}
+
+/** What the ledger says of the dimensions in the rows. */
+export function rowTitle({ statement, said }: Told): string {
+  return statement.rows
+    .filter((level): level is string => typeof level === "string")
+    .filter((name) => said[name])
+    .map((name) => `${capital(dimensionName(name))}: ${said[name]}`)
+    .join("; ");
+}
+
+/** The exact figure of a cell, or why there is none. */
+export function exactly(cell: Cell, column: AnsweredColumn, currency: string): string {
+  if (cell.value === null) return REASONS[cell.reason ?? ""] ?? "";
+  return cell.numerator
+    ? `${cell.value} = ${grouped(cell.numerator)} ÷ ${grouped(cell.denominator ?? "1")}`
+    : `${grouped(cell.value)} ${column.unit === "currency" ? currency : ""}`;
+}
+
+/** A cell as it is read aloud: its row, its column with the window, its value or the reason that there is none. */
+export function spoken(row: Row, column: AnsweredColumn, text: string, told: Told): string {
+  const cell = row.cells[told.answer.columns.indexOf(column)];
+  const value = cell?.value === null ? `none. ${REASONS[cell.reason ?? ""] ?? ""}` : text;
+  const across = column.across.length ? `${acrossHeading(column.across_labels, told)}, ` : "";
+  const name = column.name || measureName(column.measure);
+  return `${labelOf(row, told)}, ${across}${name} ${heading(column, told)}: ${value}`;
+}
+
+/** The headings of all columns in one line each, as a plain table has them. */
+export function plainHeadings(told: Told): string[] {
+  return told.answer.columns.map((column) => {
+    const across = column.across_labels.length ? acrossHeading(column.across_labels, told) : "";
+    const name = column.name || measureName(column.measure);
+    const kind =
+      column.kind === "value" ? "" : heading({ ...column, kind: column.kind }, told).replace(/ !$/, "");
+    const window = windowHeading(told.answer, column.window, told.statement);
+    return [across, name, alongHeading(column.along), kind, window].filter(Boolean).join(" ");
+  });
+}
+
+/** A row's names from the outside in. */
+export function plainLabels(row: Row, told: Told): string[] {
+  if (!row.path.length) return ["All"];
+  return [...row.path.slice(0, -1).map((key) => key ?? "(not mapped)"), labelOf(row, told)];
+}

@@ -1,0 +1,69 @@
+import { describe, expect, it } from "vitest";
+import type { Answer, AnsweredColumn, Row } from "@/contract";
+import { axisOf, drawingOf } from "@/model/chart";
+import { metric, whole } from "@/model/statement";
+
+function column(measure: string, window: number, more: Partial<AnsweredColumn> = {}): AnsweredColumn {
+  return {
+    id: `${measure}.${window}.value`,
+    measure,
+    kind: "value",
+    window,
+    unit: "currency",
+    decimals: 2,
+    polarity: "neutral",
+    measure_kind: "additive",
+    parts_overlap: false,
+    name: "",
+    along: "",
+    step: "",
+    across: [],
+    across_labels: [],
+    ...more,
+  };
+}
+
+function row(path: string[], slot: number, ...values: (string | null)[]): Row {
+  const cells = values.map((value) => ({ value, numerator: null, denominator: null, reason: null }));
+  return { path, label: path.at(-1) ?? "", status: null, can_open: false, is_open: false, cells, slot };
+}
+
+const columns = [
+  column("net_sales", 0),
+  column("net_sales", 1),
+  column("orders", 0, { unit: "count" }),
+  column("net_sales", 0, { along: "running_year" }),
+  column("net_sales", 0, { across: ["North"], across_labels: ["North"] }),
+];
+const answer = {
+  columns,
+  periods: [0, 1, 2, 3].map((at) => ({ down: at ? [`${at}`] : [], across: [], windows: [] })),
+  rows: [
+    row(["2026-Q1"], 1, "30", "20", "3", "30", "1"),
+    row(["2026-Q1", "2026-01"], 2, "10", null, "1", "10", "1"),
+    row(["2026-Q1", "2026-02"], 3, "20", "20", "2", "30", "1"),
+    row(["2026-Q1", "2026-02", "North"], 3, "20", "20", "2", "30", "1"),
+  ],
+} as unknown as Answer;
+const statement = whole({
+  measures: [metric("net_sales")],
+  rows: [{ time: "quarter" }, { time: "month" }, "region"],
+});
+
+describe("the chart of a series", () => {
+  it("draws the finest open level of time, without members below it or across", () => {
+    const drawing = drawingOf(answer, statement);
+    expect(drawing?.periods.map((each) => each.key)).toEqual(["2026-01", "2026-02"]);
+    expect(drawing?.drawn.map((each) => [each.shape, each.values])).toEqual([
+      ["bar", [10, 20]],
+      ["bar", [null, 20]],
+      ["bar", [1, 2]],
+      ["line", [10, 30]],
+    ]);
+    expect([0, 1, 2, 3].map((at) => drawing && axisOf(drawing, at))).toEqual([0, 0, 1, 0]);
+  });
+  it("has nothing to draw where rows do not begin with time", () => {
+    expect(drawingOf(answer, { ...statement, rows: ["region", { time: "month" }] })).toBeNull();
+    expect(drawingOf({ ...answer, periods: [] }, statement)).toBeNull();
+  });
+});

@@ -1,0 +1,190 @@
+/** Layout, blocks of cells, search, trends, and a pasted answer laid beside the table. */
+import { describe, expect, it } from "vitest";
+import type { AnsweredPeriod, Statement } from "@/contract";
+import {
+  hiddenPeriods,
+  laidOut,
+  layoutParts,
+  moveColumn,
+  PLAIN,
+  setWidth,
+  turnColumn,
+  wholeLayout,
+} from "@/model/layout";
+import { compared, fieldsOf, numberIn } from "@/model/pasted";
+import { isWithin, summed } from "@/model/selection";
+import { whole } from "@/model/statement";
+import { drawnColumns, groupsOf, searched, shownColumns, trendOf } from "@/model/table";
+import { cellText } from "@/model/numbers";
+import { answer, cells, column, row } from "./answers";
+
+const NET = column("net_sales.0.value");
+const BASE = column("net_sales.1.value", { window: 1 });
+const RATE = column("net_sales.1.percent_change", { window: 1, unit: "percent", decimals: 1 });
+const TABLE = answer(
+  [NET, BASE, RATE],
+  [
+    row(["North"], ["10.50", "8.00", "5/16"], { can_open: true }),
+    row(["North", "Ada"], ["4.50", "8.00", "-7/16"]),
+    row(["North", "Bo"], ["6.00", "0.00", "base_is_zero"]),
+    row(["South"], ["-2.25", "before_coverage", "before_coverage"]),
+  ],
+  row([], ["8.25", "8.00", "1/32"]),
+);
+
+describe("a layout", () => {
+  it("orders and hides columns, and changes no figure", () => {
+    const layout = { ...PLAIN, order: ["net_sales.1.percent_change"], hidden: ["net_sales.1.value"] };
+    const seen = laidOut(TABLE, layout);
+    expect(seen.columns.map((each) => each.id)).toEqual(["net_sales.1.percent_change", "net_sales.0.value"]);
+    expect(seen.rows[1]?.cells.map((each) => each.value)).toEqual(["-0.4375", "4.50"]);
+    expect(seen.total.cells[1]?.value).toBe("8.25");
+    expect(laidOut(TABLE, PLAIN)).toBe(TABLE);
+  });
+  it("gives measures decimals, and leaves percentages theirs", () => {
+    const seen = laidOut(TABLE, { ...PLAIN, decimals: { net_sales: 0 } });
+    expect(seen.columns.map((each) => each.decimals)).toEqual([0, 0, 1]);
+  });
+  it("hides periods without figures, and says how many", () => {
+    const periods = [{}, {}, {}] as unknown as AnsweredPeriod[];
+    const months = answer(
+      [NET, BASE],
+      [
+        row(["2026-01"], ["0.00", "4.00"], { slot: 1 }),
+        row(["2026-02"], ["1.00", "0.00"], { slot: 2 }),
+        row(["2026-03"], ["after_as_of", "9.00"], { slot: 3 }),
+      ],
+      row([], ["1.00", "4.00"]),
+      { periods },
+    );
+    const layout = { ...PLAIN, empty_periods: "hidden" as const };
+    expect(laidOut(months, layout).rows.map((each) => each.label)).toEqual(["2026-02"]);
+    expect([hiddenPeriods(months, layout), hiddenPeriods(months, PLAIN)]).toEqual([2, 0]);
+    expect(laidOut(months, layout).total).toBe(months.total);
+  });
+  it("hides totals across by how deep a column stands", () => {
+    const wide = answer(
+      [column("a.0.value", { across: ["x"] }), column("a.0.value@", { across: [] })],
+      [],
+      row([], ["1", "2"]),
+    );
+    expect(laidOut(wide, { ...PLAIN, totals_across: false }).columns).toHaveLength(1);
+  });
+  it("moves, hides and widens columns within what makes sense", () => {
+    const ids = ["a", "b", "c"];
+    expect(moveColumn(PLAIN, ids, "b", 1).order).toEqual(["a", "c", "b"]);
+    expect(moveColumn(PLAIN, ids, "c", 1)).toBe(PLAIN);
+    expect(turnColumn(turnColumn(PLAIN, "a"), "a").hidden).toEqual([]);
+    expect(setWidth(PLAIN, "a", 5).widths).toEqual({ a: 40 });
+    expect(layoutParts(setWidth(PLAIN, "a", 99.6))).toEqual({ widths: { a: 100 } });
+    expect(wholeLayout({ zeros: "dash" })).toEqual({ ...PLAIN, zeros: "dash" });
+  });
+  it("writes negatives and zeros as it says", () => {
+    const [minus, zero] = cells("-1234.50", "0.00");
+    const written = { negatives: "brackets", zeros: "dash", marks: "comma_point" } as const;
+    expect(cellText(minus!, NET, 2, written)).toBe("(1,234.50)");
+    expect(cellText(zero!, NET, 2, written)).toBe("-");
+    expect(cellText(zero!, NET, 2, { ...written, zeros: "blank" })).toBe("");
+    expect(cellText(minus!, NET, 2)).toBe("−1,234.50");
+    expect(cellText(minus!, NET, 2, { ...written, marks: "point_comma" })).toBe("(1.234,50)");
+  });
+});
+
+describe("a block of cells", () => {
+  const rows = [...TABLE.rows, TABLE.total];
+  it("counts, and adds up one additive measure of one window", () => {
+    expect(summed(TABLE, rows, { from: [2, 0], to: [1, 0] })).toEqual({
+      count: 2,
+      sum: { top: 1050n, bottom: 100n },
+    });
+    expect(summed(TABLE, rows, { from: [0, 1], to: [3, 1] }).sum).toEqual({ top: 1600n, bottom: 100n });
+  });
+  it("adds no percentages, and nothing of several kinds", () => {
+    expect(summed(TABLE, rows, { from: [0, 2], to: [2, 2] })).toEqual({ count: 3, sum: null });
+    expect(summed(TABLE, rows, { from: [0, 0], to: [0, 2] })).toEqual({ count: 3, sum: null });
+  });
+  it("knows its cells, whichever corner it began at", () => {
+    expect(isWithin({ from: [3, 2], to: [1, 0] }, 2, 1)).toBe(true);
+    expect(isWithin({ from: [3, 2], to: [1, 0] }, 0, 1)).toBe(false);
+  });
+});
+
+describe("the table", () => {
+  it("finds rows by name and keeps what they stand under", () => {
+    expect(searched(TABLE.rows, " BO ").map((each) => each.label)).toEqual(["North", "Bo"]);
+    expect(searched(TABLE.rows, "")).toBe(TABLE.rows);
+    expect(searched(TABLE.rows, "zz")).toEqual([]);
+  });
+  it("draws the columns that are seen of two hundred", () => {
+    const widths = Array<number>(200).fill(100);
+    const part = drawnColumns(widths, 5000, 1000);
+    expect(part).toEqual({ first: 45, last: 64, before: 4500, after: 13600 });
+    expect(drawnColumns(widths.slice(0, 30), 5000, 1000)).toEqual({
+      first: 0,
+      last: 30,
+      before: 0,
+      after: 0,
+    });
+  });
+  it("groups neighbours of one measure, and draws a trend where time alone stands across", () => {
+    const across = ["2026-01", "2026-02", "2026-03"].map((key) =>
+      column(`net_sales.0.value@${key}`, {
+        measure: "net_sales",
+        window: 0,
+        kind: "value",
+        across: [key],
+        across_labels: [key],
+      }),
+    );
+    const wide = answer([...across, column("net_sales.0.value", {})], [], row([], ["1", "2", "3", "6"]));
+    expect(groupsOf(shownColumns(wide))).toHaveLength(4);
+    const statement: Statement = whole({ measures: [], across: [{ time: "month" }] });
+    expect(trendOf(wide, statement)).toEqual([0, 1, 2]);
+    expect(trendOf(wide, whole({ measures: [], across: ["region"] }))).toEqual([]);
+  });
+});
+
+describe("a pasted answer", () => {
+  const headings = ["net sales This year", "net sales 2025", "net sales % change"];
+  const labels = (each: { path: (string | null)[]; label: string }): string[] =>
+    each.path.length ? each.path.map(String) : ["All"];
+  const told = (text: string): [string, string][] =>
+    compared(text, TABLE, headings, labels as never).map((each) => [each.wanted, each.verdict]);
+
+  it("is found again by row and heading, as finely as it is written", () => {
+    const text =
+      "Region\tNet sales this year\tnet sales 2025\nNorth\t10.5\t8\nSouth\t-2\t1\nNowhere\t3\t4\nAll\t8.25\t9";
+    expect(told(text)).toEqual([
+      ["10.5", "equal"],
+      ["8", "equal"],
+      ["-2", "equal"],
+      ["1", "absent"],
+      ["3", "absent"],
+      ["4", "absent"],
+      ["8.25", "equal"],
+      ["9", "different"],
+    ]);
+  });
+  it("takes a deep row by its own name alone, and a heading that is not there as absent", () => {
+    expect(told("Rep;net sales this year;gross\nBo;6,00;6")).toEqual([
+      ["6,00", "equal"],
+      ["6", "absent"],
+    ]);
+    expect(told("Region\tRep\tnet sales % change\nNorth\tAda\t-43.8%")).toEqual([["-43.8%", "equal"]]);
+    expect(told("Region\tRep\tnet sales % change\nNorth\tAda\t-43.7%")).toEqual([["-43.7%", "different"]]);
+  });
+  it("reads numbers as people write them", () => {
+    const read = (text: string): number | null => {
+      const value = numberIn(text);
+      return value && Number(value.top) / Number(value.bottom);
+    };
+    expect(
+      ["1,234.50", "1.234,50", "1 234,5", "(12.00)", "−3", "+4.5%", "€ 7", "1,234", "1,23"].map(read),
+    ).toEqual([1234.5, 1234.5, 1234.5, -12, -3, 0.045, 7, 1234, 1.23]);
+    expect(["n/a", "", "12 or 13"].map(read)).toEqual([null, null, null]);
+    expect(fieldsOf('a,b\n"x, y",2')).toEqual([
+      ["a", "b"],
+      ["x, y", "2"],
+    ]);
+  });
+});
