@@ -9,7 +9,7 @@ from pathlib import Path
 
 import click
 
-from bench import intake_table, kernels_table, sql_table
+from bench import intake_table, kernels_table, ledger_table, page_table, sheet_table, sql_table
 from bench.ledgers import generated
 
 
@@ -17,15 +17,21 @@ from bench.ledgers import generated
 @click.argument("millions", nargs=-1, type=float)
 @click.option("--intake-lines", default=1_000_000, show_default=True, help="Lines of the file that is posted; 0: none.")
 @click.option("--sql-lines", default=1_000_000, show_default=True, help="Lines in MariaDB for the comparison with SQL; 0: none.")
-def main(millions: tuple[float, ...], intake_lines: int, sql_lines: int) -> None:
+@click.option("--page/--no-page", default=True, show_default=True, help="Whether the page is measured in Chromium.")
+def main(millions: tuple[float, ...], intake_lines: int, sql_lines: int, *, page: bool) -> None:
     """Print the tables."""
     click.echo(f"Lofty Abacus bench, {date.today().isoformat()}, {os.cpu_count()} cores\n")
     for each in millions or (1.0, 10.0):
         _, columns, facts = generated(int(each * 1_000_000))
         click.echo(kernels_table.report(columns, facts))
+        click.echo(ledger_table.report(columns, facts))
+    if page:
+        click.echo(page_table.report(columns, facts))
     if intake_lines:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
             click.echo(intake_table.report(Path(home), intake_lines))
+        with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
+            click.echo(sheet_table.report(Path(home), min(intake_lines, sheet_table.LARGEST)))
     if sql_lines:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
             click.echo(sql_table.report(Path(home), sql_lines))

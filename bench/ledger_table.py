@@ -1,0 +1,207 @@
+"""A ledger as the application holds it: opened from its columns, asked over HTTP, and what it takes of memory."""
+
+from __future__ import annotations
+
+import gzip
+import json
+import socket
+import threading
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from types import SimpleNamespace
+from typing import Any, cast
+
+import numpy as np
+import uvicorn
+from numpy.typing import NDArray
+
+from bench.timing import best
+from lofty_abacus.actions.ports import Books, Office, OtherDatabase
+from lofty_abacus.actions.records import LedgerRecord
+from lofty_abacus.api.app import make_app
+from lofty_abacus.core.answer.answering import answer
+from lofty_abacus.core.grouping.request import LinesReading, TotalsRequest
+from lofty_abacus.core.grouping.source import ColumnsSource
+from lofty_abacus.core.lines import LineColumns
+from lofty_abacus.core.measures.sums import LineSum
+from lofty_abacus.core.statement.ledger import LedgerFacts
+from lofty_abacus.core.statement.levels import TimeLevel
+from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
+from lofty_abacus.core.windows.as_of import LastPostedDay, PinnedDay
+from lofty_abacus.core.windows.bases import PeriodBase
+from lofty_abacus.core.windows.current import Dates
+from lofty_abacus.core.windows.ranges import DayRange, DaySet
+from lofty_abacus.core.windows.stretches import Running
+from lofty_abacus.demo.scenario import AS_OF, FIRST_DAY
+from lofty_abacus.store.columns_build import FORM, Control, Manifest, checksum, narrowed, write_columns
+from lofty_abacus.store.columns_cache import mapped_columns, verified
+
+#: What the issue's target names: 3 measures, 3 windows, 2 levels of rows and totals.
+QUESTION = {
+    "ledger": "bench",
+    "statement": {
+        "measures": [
+            {"measure": "net_sales", "show": ["difference", "percent_change"]},
+            {"measure": "orders"},
+            {"measure": "units"},
+        ],
+        "rows": ["region", "rep"],
+        "as_of": {"kind": "pinned", "day": AS_OF.isoformat()},
+        "bases": [{"back": 1, "unit": "year"}, {"back": 2, "unit": "year"}],
+    },
+    "opened": {"depth": 2},
+}
+
+
+@dataclass(frozen=True)
+class _Book:
+    record: LedgerRecord
+    facts: LedgerFacts
+    source: ColumnsSource
+
+
+def report(columns: LineColumns, facts: LedgerFacts) -> str:
+    """The table as Markdown."""
+    rows: list[str] = []
+
+    def row(what: str, found: str, target: str = "") -> None:
+        rows.append(f"| {what} | {found} | {target} |")
+
+    with TemporaryDirectory(prefix="lofty-bench-") as home:
+        folder = Path(home) / "columns"
+        control = _written(columns, folder)
+        before = _resident()
+        start = time.perf_counter()
+        opened = _opened(columns, folder, control)
+        row("opening from the columns, checksums verified", f"{time.perf_counter() - start:.2f} s", "<= 1 s at 10 million")
+        source = ColumnsSource(opened)
+        with served(facts, source) as address:
+            row("a statement over HTTP (JSON), the first of the process", f"{asked(address) * 1000:.0f} ms")
+            again = best(lambda: asked(address))
+        with served(facts, ColumnsSource(opened)) as address:
+            cold = asked(address)
+        row("a statement over HTTP (JSON), nothing remembered of it", f"{cold * 1000:.0f} ms", "<= 500 ms at 10 million")
+        row("the same again", f"{again * 1000:.0f} ms")
+        taken = (_resident() - before) / len(columns)
+        row("memory taken by the process for it, a line", f"{taken:.1f} B", "< 40 B")
+        every = sum(values.nbytes for values in _arrays(opened).values()) / len(columns)
+        row("all columns, a line", f"{every:.1f} B", "< 40 B")
+    months = Statement(
+        (ShownMeasure("net_sales", ("difference",)), ShownMeasure("net_sales", (), Running("year"))),
+        (TimeLevel("month"), "region"), Dates(FIRST_DAY), PinnedDay(AS_OF), (PeriodBase(1, "period"), PeriodBase(1, "year")),
+    )  # fmt: skip
+    seconds = best(lambda: answer(months, facts, ColumnsSource(columns), AS_OF, Opened(2)), 3)
+    row("a series: 34 months x region, 2 bases, running totals", f"{seconds * 1000:.0f} ms")
+    _returns(columns, row)
+    return f"## A ledger of {len(columns):,} lines\n\n| what | measured | target |\n|---|---|---|\n" + "\n".join(rows) + "\n"
+
+
+def _returns(columns: LineColumns, row: Any) -> None:
+    """What the second order of the lines costs: returns on the days of their sales."""
+    every = DaySet((DayRange(FIRST_DAY, AS_OF),))
+    request = TotalsRequest((every,), ("region",), (), frozenset({LineSum("amount", "all")}))
+    returned = _with_returns(columns)
+    plain = best(lambda: ColumnsSource(returned).totals(request), 3)
+    how = LinesReading(int(returned.day[-1]) + returned.first_day, returns="sale_day")
+    source = ColumnsSource(returned)
+    start = time.perf_counter()
+    source.reading(how)
+    made = time.perf_counter() - start
+    placed = best(lambda: ColumnsSource(source.reading(how).columns).totals(request), 3)
+    row("returns on the sale's day: made once a version (1 line in 50 is a return)", f"{made:.1f} s")
+    row("region totals on that order, against returns on their own day", f"{placed / plain:.2f}x")
+
+
+def _with_returns(columns: LineColumns) -> LineColumns:
+    """The same lines with every 50th one a return of the order 200 lines before it."""
+    at = np.arange(200, len(columns), 50)
+    side, amount = columns.side.copy(), columns.amount.copy()
+    side[at], amount[at] = 1, -np.abs(amount[at]) // 10
+    order = columns.dimensions["order"]
+    codes = order.codes.copy()
+    codes[at] = codes[at - 200]
+    by_day = np.lexsort((codes, columns.day))
+    found = replace(columns, side=side, amount=amount, dimensions={**columns.dimensions, "order": replace(order, codes=codes)})
+    return found.taken(by_day)
+
+
+def _arrays(columns: LineColumns) -> dict[str, NDArray[Any]]:
+    found: dict[str, NDArray[Any]] = {}
+    for name in ("day", "side", "amount", "line_id", "quantity", "cost"):
+        values = getattr(columns, name)
+        if values is not None:
+            found[name] = values
+    return found | {f"code-{name}": each.codes for name, each in columns.dimensions.items()}
+
+
+def _written(columns: LineColumns, folder: Path) -> Control:
+    arrays = _arrays(columns)
+    arrays["line_id"] = arrays["line_id"].astype(np.uint32)
+    arrays["quantity"] = narrowed(arrays["quantity"])
+    total = str(int(columns.amount.sum()))
+    manifest = Manifest(
+        form=FORM, ledger_id=1, version=1, rows=len(columns), amount=total, scales=(2, 0), first_day=columns.first_day,
+        sizes={name: each.members.size for name, each in columns.dimensions.items()}, ids={}, of={}, roles=dict(columns.roles),
+        checksums={name: checksum(values) for name, values in arrays.items()},
+    )  # fmt: skip
+    write_columns(folder, arrays, manifest)
+    return Control(1, len(columns), total, (2, 0))
+
+
+def _opened(columns: LineColumns, folder: Path, control: Control) -> LineColumns:
+    manifest = verified(folder, control)
+    assert manifest is not None, "the columns are whole"
+    return mapped_columns(folder, manifest, lambda name: columns.dimensions[name].members)
+
+
+@contextmanager
+def served(facts: LedgerFacts, source: ColumnsSource, web: Path | None = None) -> Iterator[str]:
+    """The application on loopback, with this ledger as its only one. web: the front end's folder, where it is wanted."""
+    record = LedgerRecord(1, "bench", facts.currency, "UTC", LastPostedDay(), 1)
+    count = len(source.columns)
+    batches = [SimpleNamespace(lines=count, active=True, kind="sales")]
+    books = SimpleNamespace(
+        opened=lambda name, version=None: _Book(record, facts, source),
+        ledgers=lambda: [record],
+        batches=lambda number: batches,
+    )
+    nowhere = Path("/nonexistent")
+    office = Office(cast(Books, books), lambda: datetime(2026, 11, 1, tzinfo=UTC), nowhere, nowhere, cast(OtherDatabase, None))
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    server = uvicorn.Server(uvicorn.Config(make_app(office, web), host="127.0.0.1", port=port, log_level="error"))
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    while not server.started:
+        time.sleep(0.01)
+    try:
+        yield f"http://127.0.0.1:{port}"
+    finally:
+        server.should_exit = True
+        thread.join(10)
+
+
+def asked(address: str) -> float:
+    """Seconds of the question over HTTP."""
+    body = json.dumps(QUESTION).encode()
+    headers = {"Content-Type": "application/json", "Accept-Encoding": "gzip"}
+    start = time.perf_counter()
+    with urllib.request.urlopen(urllib.request.Request(f"{address}/api/answers", body, headers)) as response:
+        raw = response.read()
+        found = json.loads(gzip.decompress(raw) if response.headers.get("Content-Encoding") == "gzip" else raw)
+    seconds = time.perf_counter() - start
+    assert found["total"]["cells"][0]["value"], "it is answered"
+    return seconds
+
+
+def _resident() -> int:
+    """Bytes of memory that this process holds now."""
+    status = Path("/proc/self/status").read_text()
+    return next(int(line.split()[1]) * 1024 for line in status.splitlines() if line.startswith("VmRSS"))

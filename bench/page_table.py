@@ -1,0 +1,127 @@
+"""The page in Chromium: when it can be used, and how long a key press takes to new numbers on screen."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import signal
+import socket
+import statistics
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+from selenium import webdriver
+
+from bench.ledger_table import asked, served
+from lofty_abacus.core.grouping.source import ColumnsSource
+from lofty_abacus.core.lines import LineColumns
+from lofty_abacus.core.statement.ledger import LedgerFacts
+
+ROOT = Path(__file__).resolve().parents[1]
+WEB = ROOT / "web" / "dist"
+PRESSES = 31
+#: When the total's first figure is drawn, as the page itself sees it.
+_WATCH = """
+const look = () => {
+  const cell = document.querySelector('[data-test="row-total"] [data-test^="cell-"]');
+  if (cell && cell.textContent.trim()) window.usableAfter = performance.now();
+  else requestAnimationFrame(look);
+};
+requestAnimationFrame(look);
+"""
+#: A key press, until the frame says the new as-of date: it is drawn with the new figures, in one step.
+_PRESS = """
+const done = arguments[arguments.length - 1];
+const shown = () => document.querySelector('[data-test="marker"]').textContent;
+const before = shown();
+const start = performance.now();
+const look = () => {
+  if (shown() === before) requestAnimationFrame(look);
+  else requestAnimationFrame(() => done(performance.now() - start));
+};
+document.body.dispatchEvent(new KeyboardEvent("keydown", {key: arguments[0], bubbles: true}));
+requestAnimationFrame(look);
+"""
+
+
+def report(columns: LineColumns, facts: LedgerFacts) -> str:
+    """The table as Markdown, for the demo ledger and for one of many lines."""
+    rows = []
+    with _started() as address:
+        rows.append(_measured("the demo ledger", address, 150))
+    with served(facts, ColumnsSource(columns), WEB) as address:
+        asked(address)  # the application, too, does once at its start what the first answer of a process takes
+        rows.append(_measured(f"{len(columns):,} lines", address, 700))
+    head = "| ledger | usable after (aim: 1.5 s) | key to numbers, median | 9 in 10 within | aim |\n|---|---|---|---|---|\n"
+    return f"## The page in Chromium, {PRESSES} presses of a key, each a day further back\n\n{head}{''.join(rows)}"
+
+
+def _measured(what: str, address: str, aim: int) -> str:
+    with _chromium() as page:
+        page.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": _WATCH})
+        page.get(address)
+        until = time.monotonic() + 60
+        while (usable := page.execute_script("return window.usableAfter")) is None:
+            if time.monotonic() > until:
+                raise RuntimeError(f"the page of {what} shows no figure")
+            time.sleep(0.02)
+        page.set_script_timeout(60)
+        taken = sorted(float(page.execute_async_script(_PRESS, "{")) for _ in range(PRESSES))
+    slow = taken[int(len(taken) * 0.9)]
+    return f"| {what} | {usable:.0f} ms | {statistics.median(taken):.0f} ms | {slow:.0f} ms | {aim} ms |\n"
+
+
+@contextmanager
+def _chromium() -> Iterator[webdriver.Chrome]:
+    options = webdriver.ChromeOptions()
+    options.binary_location = shutil.which("chromium") or "/usr/bin/chromium"
+    for word in ("--headless=new", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage", "--window-size=1280,800"):
+        options.add_argument(word)
+    service = webdriver.ChromeService(shutil.which("chromedriver") or "/usr/bin/chromedriver")
+    page = webdriver.Chrome(options=options, service=service)
+    try:
+        yield page
+    finally:
+        page.quit()
+
+
+@contextmanager
+def _started() -> Iterator[str]:
+    """The application as it is started, with its demo ledger."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    with TemporaryDirectory(prefix="lofty-bench-") as home:
+        known = os.environ | {"LOFTY_HOME": home, "LOFTY_PORT": str(port), "PYTHONPATH": str(ROOT / "src")}
+        process = subprocess.Popen(
+            [sys.executable, "-m", "lofty_abacus", "start"],
+            env=known,
+            cwd=ROOT,
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.DEVNULL,
+        )
+        address = f"http://127.0.0.1:{port}"
+        try:
+            until = time.monotonic() + 180
+            while not _healthy(address):
+                if process.poll() is not None or time.monotonic() > until:
+                    raise RuntimeError("the application does not start")
+                time.sleep(0.1)
+            yield address
+        finally:
+            process.send_signal(signal.SIGINT)
+            process.wait(60)
+
+
+def _healthy(address: str) -> bool:
+    try:
+        urllib.request.urlopen(f"{address}/api/health", timeout=2).close()
+    except OSError:
+        return False
+    return True
