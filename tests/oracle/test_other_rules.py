@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
 
@@ -15,7 +16,7 @@ from lofty_abacus.core.statement.levels import TimeLevel
 from lofty_abacus.core.statement.statement import ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import LedgerBase, PeriodBase
-from lofty_abacus.core.windows.current import Dates, ToDate
+from lofty_abacus.core.windows.current import Dates, NamedPeriod, ToDate
 from lofty_abacus.core.windows.stretches import Running
 from tests.oracle.asking import Asked, cells_of, post_rows
 
@@ -65,23 +66,23 @@ back AS (
 ), stays AS (
     SELECT b.* FROM back b LEFT JOIN whole w ON w.`order` = b.`order` WHERE w.minor IS NULL OR b.day < w.day OR b.minor > w.minor
 ), parts AS (
-    SELECT b.id, s.day, s.region, s.product, b.minor, (b.minor * s.minor) DIV w.minor AS part,
+    SELECT b.id, s.day, b.day AS own, s.region, s.product, b.minor, (b.minor * s.minor) DIV w.minor AS part,
         ROW_NUMBER() OVER (PARTITION BY b.id ORDER BY (b.minor * s.minor) MOD w.minor DESC, s.id) AS place
     FROM back b JOIN whole w ON w.`order` = b.`order` JOIN sale s ON s.`order` = b.`order`
     WHERE b.product = '(blank)' AND b.id NOT IN (SELECT id FROM stays)
 ), placed AS (
-    SELECT day, region, product, minor FROM sale
-    UNION ALL SELECT day, region, product, -minor FROM stays
-    UNION ALL SELECT s.day, s.region, s.product, -b.minor FROM back b JOIN sale s ON s.`order` = b.`order` AND s.product = b.product
-        WHERE b.id NOT IN (SELECT id FROM stays)
-    UNION ALL SELECT day, region, product, -(part + (place <= minor - SUM(part) OVER (PARTITION BY id))) FROM parts
+    SELECT day, day AS own, region, product, minor FROM sale
+    UNION ALL SELECT day, day, region, product, -minor FROM stays
+    UNION ALL SELECT s.day, b.day, s.region, s.product, -b.minor FROM back b
+        JOIN sale s ON s.`order` = b.`order` AND s.product = b.product WHERE b.id NOT IN (SELECT id FROM stays)
+    UNION ALL SELECT day, own, region, product, -(part + (place <= minor - SUM(part) OVER (PARTITION BY id))) FROM parts
 )
-SELECT region, product, DATE_FORMAT(day, '%Y-%m') AS month, SUM(minor) / 100 AS net FROM placed GROUP BY 1, 2, 3
 """
+_BY_MONTH = "SELECT region, product, DATE_FORMAT(day, '%Y-%m') AS month, SUM(minor) / 100 AS net FROM placed GROUP BY 1, 2, 3"
 
 
 def test_returns_lie_on_the_days_and_members_of_their_sales(sold: Asked) -> None:
-    wanted = {(each["region"], each["product"], each["month"]): each["net"] for each in sold.sql(_PLACED)}
+    wanted = {(each["region"], each["product"], each["month"]): each["net"] for each in sold.sql(_PLACED + _BY_MONTH)}
     rows = ("region", "product", TimeLevel("month"))
     statement = Statement((NET,), rows, Dates(date(2023, 12, 1), LAST), PinnedDay(LAST), returns="sale_day")
     found = sold.answer(statement, 3)
@@ -97,12 +98,70 @@ def test_returns_lie_on_the_days_and_members_of_their_sales(sold: Asked) -> None
     assert {row.path for row in own.rows} != {row.path for row in found.rows}, "the two bases differ"
 
 
+@pytest.mark.parametrize(
+    ("period", "as_of"), [("2025-Q4", date(2026, 2, 10)), ("2026-03", date(2026, 3, 20)), ("2026-H1", date(2026, 7, 31))]
+)
+@pytest.mark.parametrize("within", ["as_of", "same_time"])
+def test_returns_of_the_base_get_as_long_as_those_of_the_window(sold: Asked, period: str, as_of: date, within: str) -> None:
+    base = PeriodBase(1, "year")
+    statement = Statement((NET,), ("region", "product"), NamedPeriod(period), PinnedDay(as_of), (base,), returns="sale_day")
+    found = sold.answer(replace(statement, returns_within=within), 2)  # type: ignore[arg-type]
+    now, then = (each.asked for each in found.windows)
+    assert now is not None and then is not None
+    query = "SELECT region, product, SUM(minor) / 100 AS net FROM placed WHERE day BETWEEN :first AND :last AND own <= :by GROUP BY 1, 2"
+    # The base's returns count as long after its last day as those of the window did until the as-of date.
+    known = then.last + (as_of - now.last) if within == "same_time" else as_of
+    wanted = [
+        {
+            (each["region"], each["product"]): each["net"]
+            for each in sold.sql(_PLACED + query, first=days.first, last=days.last, by=by)
+        }
+        for days, by in ((now, as_of), (then, known))
+    ]
+    regions = {row.path[:1]: row.label for row in found.rows if len(row.path) == 1}
+    seen = set()
+    for row in found.rows:
+        if len(row.path) == 2:
+            key, cells = (regions[row.path[:1]], row.label), cells_of(found, row)
+            assert [cells[f"net_sales.{at}.value"] for at in (0, 1)] == [side.get(key, 0) for side in wanted], key
+            seen.add(key)
+    assert seen == set(wanted[0]) | set(wanted[1]) and len(seen) >= 9
+
+
+_KEPT = """
+WITH sale AS (SELECT * FROM {lines} WHERE side = 'sale'),
+whole AS (SELECT `order`, MIN(day) AS day, COUNT(*) AS of_lines, SUM(amount) AS amount, MIN(product) AS product FROM sale GROUP BY `order`),
+back AS (
+    SELECT b.*, w.of_lines, w.product AS only_product,
+        w.amount IS NOT NULL AND b.day >= w.day AND -b.amount <= w.amount AND b.product = '(blank)' AS by_order
+    FROM {lines} b LEFT JOIN whole w ON w.`order` = b.`order` WHERE b.side = 'return'
+)
+SELECT CASE WHEN by_order AND of_lines > 1 THEN '(not allocated)' WHEN by_order THEN only_product ELSE product END AS product,
+    SUM(amount) AS net
+FROM (SELECT product, amount, 0 AS by_order, 1 AS of_lines, '' AS only_product FROM sale
+    UNION ALL SELECT product, amount, by_order, of_lines, only_product FROM back) every
+GROUP BY 1
+"""
+
+
+def test_refunds_known_by_order_only_are_kept_apart_by_choice(sold: Asked) -> None:
+    wanted = {each["product"]: each["net"] for each in sold.sql(_KEPT)}
+    window = Dates(date(2023, 12, 1), LAST)
+    statement = Statement((NET,), ("product",), window, PinnedDay(LAST), returns="sale_day", refunds="not_allocated")
+    found = sold.answer(statement)
+    assert {row.label: cells_of(found, row)["net_sales.0.value"] for row in found.rows} == wanted
+    assert wanted["(not allocated)"] < 0 and len(wanted) == len(PRODUCTS) + 2
+
+
 _PLANNED = """
-WITH RECURSIVE days AS (SELECT DATE'2026-01-01' AS day UNION ALL SELECT day + INTERVAL 1 DAY FROM days WHERE day < '2026-12-31'),
-spread AS (
-    SELECT p.region, d.day, CAST(p.amount * 100 AS DECIMAL(30, 0)) DIV DAY(p.day)
-        + (DAY(d.day) <= CAST(p.amount * 100 AS DECIMAL(30, 0)) MOD DAY(p.day)) AS minor
-    FROM {lines} p JOIN days d ON DATE_FORMAT(d.day, '%Y-%m') = DATE_FORMAT(p.day, '%Y-%m')
+WITH days AS (SELECT DATE'2026-01-01' + INTERVAL seq DAY AS day FROM seq_0_to_364),
+places AS (
+    SELECT day, MONTH(day) AS month, ROW_NUMBER() OVER (PARTITION BY MONTH(day) ORDER BY day) AS place, COUNT(*) OVER (PARTITION BY MONTH(day)) AS of_days
+    FROM days WHERE {over}
+), spread AS (
+    SELECT p.region, d.day, CAST(p.amount * 100 AS DECIMAL(30, 0)) DIV d.of_days
+        + (d.place <= CAST(p.amount * 100 AS DECIMAL(30, 0)) MOD d.of_days) AS minor
+    FROM {lines} p JOIN places d ON d.month = MONTH(p.day)
 )
 SELECT region, SUM(minor) / 100 AS planned FROM spread WHERE day BETWEEN :first AND :last GROUP BY region
 """
@@ -120,26 +179,30 @@ def plan(office: Office, tmp_path_factory: pytest.TempPathFactory) -> Asked:
 
 @pytest.mark.parametrize("as_of", [date(2026, 1, 1), date(2026, 2, 28), date(2026, 8, 17), date(2026, 9, 30)])
 @pytest.mark.parametrize(("grain", "month"), [("year", 1), ("month", 0)])
-def test_any_window_has_an_exact_plan(sold: Asked, plan: Asked, as_of: date, grain: str, month: int) -> None:
+@pytest.mark.parametrize("spread", ["days", "working_days"])
+def test_any_window_has_an_exact_plan(sold: Asked, plan: Asked, as_of: date, grain: str, month: int, spread: str) -> None:
     first = as_of.replace(day=1, month=month or as_of.month)
-    planned = {each["region"]: each["planned"] for each in plan.sql(_PLANNED, first=first, last=as_of)}
+    works = "WEEKDAY(day) < 5 AND day NOT IN ({})".format(", ".join(f"'{day}'" for day in HOLIDAYS))
+    spread_over = _PLANNED.replace("{over}", works if spread == "working_days" else "TRUE")
+    planned = {each["region"]: each["planned"] for each in plan.sql(spread_over, first=first, last=as_of)}
     query = "SELECT region, SUM(amount) AS net FROM {lines} WHERE day BETWEEN :first AND :last GROUP BY region"
     net = {each["region"]: each["net"] for each in sold.sql(query, first=first, last=as_of)}
     shown = ShownMeasure("net_sales", ("difference", "attainment"))
-    window = ToDate(grain)  # type: ignore[arg-type]
-    found = sold.answer(Statement((shown,), ("region",), window, PinnedDay(as_of), (LedgerBase("plan of the sold"),)))
-    assert {row.label for row in found.rows if row.label in REGIONS} == set(REGIONS)
-    for row in found.rows:
-        cells = cells_of(found, row)
-        if row.label in REGIONS:
-            assert cells["net_sales.1.value"] == planned[row.label]
-            assert cells["net_sales.1.difference"] == net.get(row.label, 0) - planned[row.label]
-            assert cells["net_sales.1.attainment"] == net.get(row.label, 0) / planned[row.label]
-    assert cells_of(found, found.total)["net_sales.1.value"] == sum(planned.values())
+    base = LedgerBase("plan of the sold", spread=spread)  # type: ignore[arg-type]
+    found = sold.answer(Statement((shown,), ("region",), ToDate(grain), PinnedDay(as_of), (base,)))  # type: ignore[arg-type]
+    assert {row.label for row in found.rows if row.label in REGIONS} == set(planned) | set(net) & set(REGIONS)
+    for row in (row for row in found.rows if row.label in REGIONS):
+        cells, of_plan = cells_of(found, row), planned.get(row.label)
+        # A window of holidays alone has no plan.
+        assert cells["net_sales.1.value"] == ("not_given" if of_plan is None else of_plan)
+        if of_plan is not None:
+            assert cells["net_sales.1.difference"] == net.get(row.label, 0) - of_plan
+            assert cells["net_sales.1.attainment"] == net.get(row.label, 0) / of_plan
+    assert cells_of(found, found.total)["net_sales.1.value"] == (sum(planned.values()) if planned else "not_given")
 
 
 _WORKING = """
-WITH RECURSIVE days AS (SELECT DATE'2024-01-01' AS day UNION ALL SELECT day + INTERVAL 1 DAY FROM days WHERE day < '2026-12-31'),
+WITH days AS (SELECT DATE'2024-01-01' + INTERVAL seq DAY AS day FROM seq_0_to_1095),
 counted AS (
     SELECT day, WEEKDAY(day) < 5 AND day NOT IN ({free}) AS works,
         SUM(WEEKDAY(day) < 5 AND day NOT IN ({free})) OVER (PARTITION BY {period} ORDER BY day) AS so_far

@@ -25,7 +25,7 @@ const DRAGGED = "application/x-lofty-part";
 /** One part is open at a time, however it was opened. */
 const OPENED = "lofty-part-opened";
 watch(shown, (now) => emit("open", now));
-/** What can be chosen is made anew each time, of the statement as it is then. */
+/** What can be chosen is made anew each time, of the statement as it is then; opened again while it fades, it stays. */
 const made = ref(false);
 watch(shown, (now) => now && (made.value = true), { flush: "sync" });
 watch(shown, (now) => now && window.dispatchEvent(new CustomEvent(OPENED, { detail: button.value })));
@@ -92,7 +92,7 @@ function walk(event: KeyboardEvent): void {
     :show-arrow="false"
     :teleported="true"
     @after-enter="entered"
-    @after-leave="made = false"
+    @after-leave="made = shown"
   >
     <template #reference>
       <button

@@ -199,7 +199,10 @@ def plans_of(
                 raise QuestionError(
                     part, f"{base.ledger} cannot give {measure.name}: {lacking}.", "Compare other measures with it."
                 )
-        spread = Spread(facts.line_grain, facts.calendar, base.spread == "working_days") if facts.line_grain != "day" else None
+        # Periods are the plan's own; one statement has one set of working days, its ledger's.
+        worked, free = ledger.calendar.working_weekdays, ledger.calendar.holidays
+        calendar = replace(facts.calendar, working_weekdays=worked, holidays=free)
+        spread = Spread(facts.line_grain, calendar, base.spread == "working_days") if facts.line_grain != "day" else None
         source = source.reading(LinesReading(day_number(as_of), statement.levels, spread=spread))
         filters = tuple(_filter_known(each, source) for each in statement.filters)
         found[base.ledger] = Plan(facts, source, coverage_of(facts.feeds, _sides(measures)), filters)
