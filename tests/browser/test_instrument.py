@@ -139,7 +139,7 @@ def test_goals_limits_names_and_own_measures_are_parts_of_the_sentence(screen: S
     screen.find("heading-name").send_keys("Turnover", Keys.ENTER)
     screen.says("table", "Turnover")
     screen.keys("g")
-    screen.find("goal-target").send_keys(Keys.BACKSPACE * 3, "110")
+    screen.fill("goal-target", "110")
     screen.click("take-goal")
     screen.says("statement", "with the goal net sales 110% of the same dates last year")
     screen.settled()
@@ -292,3 +292,32 @@ def test_lines_of_a_proof_are_searched_saved_and_led_to_their_batch(screen: Scre
     screen.click("line-batch")
     screen.until(lambda: screen.driver.find_elements(By.CSS_SELECTOR, '[data-test="batch"].sought'), "the batch is marked")
     assert file in screen.driver.find_element(By.CSS_SELECTOR, '[data-test="batch"].sought').text
+
+
+_OPENED_AND_TYPED = """
+const done = arguments[arguments.length - 1];
+const part = () => document.querySelector('[data-test="part-statements"]');
+const field = () => document.querySelector('[data-test="statement-folder"]');
+const wait = (condition, then) => requestAnimationFrame(() => (condition() ? then() : wait(condition, then)));
+const running = () => document.getAnimations().some((each) => each.playState === "running");
+const still = () => !running() && (!field() || getComputedStyle(field().closest(".el-popover")).opacity === "1");
+const settled = (then) => requestAnimationFrame(() => requestAnimationFrame(() => wait(still, then)));
+part().click();
+wait(() => field()?.offsetParent, () => {
+  field().focus();
+  settled(() => {
+    const kept = document.activeElement === field();
+    part().click();
+    wait(() => part().getAttribute("aria-expanded") === "false", () => {
+      part().click();
+      settled(() => done([kept, Boolean(field()?.offsetParent)]));
+    });
+  });
+});
+"""
+
+
+def test_a_choice_leaves_the_focus_where_it_was_put_and_opens_again_at_once(screen: Screen) -> None:
+    screen.settled()
+    screen.driver.set_script_timeout(10)
+    assert screen.driver.execute_async_script(_OPENED_AND_TYPED) == [True, True]

@@ -33,6 +33,12 @@ function otherOpened(event: Event): void {
   if ((event as CustomEvent).detail !== button.value) shown.value = false;
 }
 onMounted(() => window.addEventListener(OPENED, otherOpened));
+/** Set by hand: the popover takes this attribute off what opens it. */
+function tell(): void {
+  button.value?.setAttribute("aria-expanded", String(shown.value));
+}
+onMounted(() => void nextTick(tell));
+watch(shown, tell, { flush: "post" });
 onBeforeUnmount(() => window.removeEventListener(OPENED, otherOpened));
 
 function close(): void {
@@ -40,8 +46,9 @@ function close(): void {
   void nextTick(() => button.value?.focus());
 }
 
-/** Whoever opens it by key goes on by key. */
+/** Whoever opens it by key goes on by key; who is in it already stays where they are. */
 function entered(): void {
+  if (box.value?.contains(document.activeElement)) return;
   const first =
     box.value?.querySelector<HTMLElement>(".chosen") ??
     box.value?.querySelector<HTMLElement>("input:not([type=checkbox]), select, button:not(:disabled), input");
@@ -91,6 +98,8 @@ function walk(event: KeyboardEvent): void {
     width="auto"
     :show-arrow="false"
     :teleported="true"
+    :hide-after="0"
+    transition="at-once"
     @after-enter="entered"
     @after-leave="made = shown"
   >
@@ -104,7 +113,6 @@ function walk(event: KeyboardEvent): void {
           over ? 'over' : '',
           tone === undefined ? '' : `tone-${Math.min(tone, 4)}`,
         ]"
-        :aria-expanded="shown"
         :title="about || undefined"
         :draggable="at !== undefined"
         :data-test="`part-${name}`"
