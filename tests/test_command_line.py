@@ -15,6 +15,7 @@ from pathlib import Path
 
 import pytest
 
+from lofty_abacus.demo.files import write_demo_files
 from lofty_abacus.server import mariadb
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -77,8 +78,8 @@ def test_each_trouble_is_one_clear_sentence(tmp_path: Path) -> None:
 
 
 def test_demo_files_are_the_same_every_time(tmp_path: Path) -> None:
-    for folder in ("one", "two"):
-        assert run(tmp_path, "demo-files", str(tmp_path / folder)).returncode == 0
+    assert run(tmp_path, "demo-files", str(tmp_path / "one")).returncode == 0
+    write_demo_files(tmp_path / "two")
     first = {path.name: path.read_bytes() for path in (tmp_path / "one").iterdir()}
     assert first == {path.name: path.read_bytes() for path in (tmp_path / "two").iterdir()}
     assert len(first) == 37

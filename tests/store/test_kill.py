@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import re
+import shutil
 import signal
 import subprocess
 import sys
@@ -28,6 +29,18 @@ def big_file(tmp_path_factory: pytest.TempPathFactory) -> Path:
         for n in range(LINES):
             file.write(f"2026-0{n % 9 + 1}-{n % 28 + 1:02d},O{n // 3},Rep {n % 40},P{n % 300},{n % 977}.{n % 100:02d}\n")
     return path
+
+
+@pytest.fixture(scope="module")
+def begun(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A home with a ledger of one line, MariaDB stopped: each test takes a copy."""
+    folder = tmp_path_factory.mktemp("begun")
+    first = folder / "first.csv"
+    first.write_text("date,order,rep,product,amount\n2026-01-01,A,Ada,P1,5\n")
+    done = command(folder / "home", "import", str(first), "--ledger", "L")
+    _, said = done.communicate(timeout=120)
+    assert done.returncode == 0, said
+    return folder / "home"
 
 
 def command(home: Path, *words: str) -> subprocess.Popen[str]:
@@ -62,12 +75,9 @@ def ledger_state(home: Path) -> tuple[int, int, int, int]:
 
 
 @pytest.mark.parametrize("victim", ["application", "mariadb"])
-def test_a_kill_while_files_are_staged_changes_nothing(tmp_path: Path, big_file: Path, victim: str) -> None:
+def test_a_kill_while_files_are_staged_changes_nothing(tmp_path: Path, begun: Path, big_file: Path, victim: str) -> None:
     home = tmp_path / "home"
-    first = tmp_path / "first.csv"
-    first.write_text("date,order,rep,product,amount\n2026-01-01,A,Ada,P1,5\n")
-    done = command(home, "import", str(first), "--ledger", "L")
-    assert done.wait(120) == 0, done.stderr.read() if done.stderr else ""
+    shutil.copytree(begun, home)
     staging = command(home, "import", str(big_file), "--ledger", "L")
     until = time.monotonic() + 60
     while not list((home / "staging").glob("*/file-0")):
@@ -85,12 +95,9 @@ def test_a_kill_while_files_are_staged_changes_nothing(tmp_path: Path, big_file:
 
 @pytest.mark.parametrize("victim", ["application", "mariadb"])
 @pytest.mark.parametrize("moment", ["early", "late"])
-def test_a_kill_leaves_all_or_nothing(tmp_path: Path, big_file: Path, victim: str, moment: str) -> None:
+def test_a_kill_leaves_all_or_nothing(tmp_path: Path, begun: Path, big_file: Path, victim: str, moment: str) -> None:
     home = tmp_path / "home"
-    first = tmp_path / "first.csv"
-    first.write_text("date,order,rep,product,amount\n2026-01-01,A,Ada,P1,5\n")
-    done = command(home, "import", str(first), "--ledger", "L")
-    assert done.wait(120) == 0, done.stderr.read() if done.stderr else ""
+    shutil.copytree(begun, home)
     posting = command(home, "import", str(big_file), "--ledger", "L")
     assert posting.stderr is not None
     seen = ""
