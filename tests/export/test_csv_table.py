@@ -6,7 +6,8 @@ from datetime import date
 
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.statement.levels import TimeLevel
-from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
+from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLimit, ValueLimit
+from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.export.csv_table import csv_table
@@ -29,6 +30,9 @@ def test_what_is_seen_is_written_exactly_with_reasons() -> None:
     )
     found = answer(statement, ledger.facts, ledger.source, ledger.today, Opened(2))
     rows = list(csv.reader(io.StringIO(csv_table(found, statement))))
+    assert rows[0][-4:] == ["as of", "ledger", "version", "limited to"]
+    assert {tuple(row[-4:]) for row in rows[1:]} == {("2026-03-01", "small", "1", "")}
+    rows = [row[:-4] for row in rows]
     assert rows[0] == [
         "region",
         "rep",
@@ -45,6 +49,24 @@ def test_what_is_seen_is_written_exactly_with_reasons() -> None:
         ["South", "Bo", "lost", "0.00", "3.00", "-1", ""],
         ["(all)", "(all)", "kept", "10.00", "3.00", "2.33333333333333", ""],
     ]
+
+
+def test_every_line_says_what_is_counted_and_shown() -> None:
+    ledger = SmallLedger([Line(date(2026, 3, 1), 10_00, region="North", rep=rep) for rep in ("Ada", "Bo", "=Cy")])
+    limits = (
+        TopLimit(1, "net_sales.0.value", bottom=True, rest=False), ValueLimit("net_sales.0.value", "1", "99"),
+        StatusLimit(("kept", "new")), MembersLimit("rep", ("Ada", "=Cy")),
+    )  # fmt: skip
+    statement = Statement(
+        (ShownMeasure("net_sales"),), ("rep",), as_of=PinnedDay(date(2026, 3, 1)), bases=(PeriodBase(1, "year"),), limits=limits,
+        filters=(CountedFilter("region", ("North", ""), exclude=True), CountedFilter("rep", ("Bo",), exclude=True)),
+    )  # fmt: skip
+    found = answer(statement, ledger.facts, ledger.source, ledger.today, Opened(1))
+    rows = list(csv.reader(io.StringIO(csv_table(found, statement))))
+    assert {row[-1] for row in rows[1:]} == {
+        "region is not North, (blank); rep is not Bo; the lowest 1 by net_sales.0.value, without the rest;"
+        " net_sales.0.value from 1 up to 99; only kept or new; only rep Ada, =Cy"
+    }
 
 
 def test_a_series_says_its_days_and_how_fair_each_comparison_is() -> None:

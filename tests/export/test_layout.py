@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 from dataclasses import replace
 from datetime import date
 from fractions import Fraction
@@ -21,7 +22,8 @@ from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.export.csv_table import csv_table
 from lofty_abacus.export.json_file import json_file
 from lofty_abacus.export.layout import Layout, is_empty_period, laid_out
-from lofty_abacus.export.showing import shown_text
+from lofty_abacus.export.lines import in_order, lines_of, slots_of
+from lofty_abacus.export.showing import exact, shown_text
 from lofty_abacus.export.workbook import workbook
 from tests.export.test_workbook import worked_out
 from tests.ledgers import Line, SmallLedger
@@ -85,6 +87,52 @@ def test_formulas_of_a_laid_out_workbook_give_the_answers_figures(totals: str, h
                 compared += 1
     assert compared > 8
     assert [str(row[0].value) for row in sheet.iter_rows(min_row=2)].count("(all)") == (totals != "off")
+
+
+@pytest.mark.parametrize("totals", ["above", "below", "off"])
+@pytest.mark.parametrize("statement", [BY_REGION, replace(BY_MONTH, measures=SHOWN), replace(BY_REGION, across=("rep",))])
+def test_measures_below_each_other_are_the_same_figures_in_other_lines(statement: Statement, totals: str) -> None:
+    layout = Layout(totals=totals, measures="below", order=("orders.0.value",))  # type: ignore[arg-type]
+    found = laid_out(ask(statement), layout)
+    slots, lines = slots_of(found, layout), lines_of(found, layout)
+    shown = [(id(line.row), at) for line in lines for at in line.columns if at is not None]
+    assert sorted(shown) == sorted((id(row), at) for row in in_order(found, layout) for at in range(len(found.columns)))
+    for line in lines:
+        assert len({found.columns[at].measure for at in line.columns if at is not None}) == 1
+    for slot in slots:
+        assert len({(found.columns[at].kind, found.columns[at].window, found.columns[at].across) for at in slot}) == 1
+    rows = table(statement, layout)
+    levels = len(statement.rows)
+    assert rows[0][levels] == "measure" and [row[levels] for row in rows[1:3]] == ["orders", "net sales"]
+    assert len(rows) == 1 + 2 * (len(found.rows) + (totals != "off")) == 1 + len(lines)
+    beside = table(statement, replace(layout, measures="beside"))
+    figures = [sorted(text for row in each[1:] for text in row if re.fullmatch(r"-?\d+\.\d+", text)) for each in (rows, beside)]
+    assert figures[0] == figures[1] != []
+    sheet = load_workbook(io.BytesIO(workbook(ask(statement), statement, None, layout)))["Figures"]
+    header = [str(cell.value) for cell in sheet[1]]
+    places = [at for at, text in enumerate(header) if at > levels + 1 and not text.endswith(": reason")]
+    formulas = 0
+    for line, row in zip(lines, sheet.iter_rows(min_row=2), strict=True):
+        for at, place in zip(line.columns, places, strict=True):
+            content = row[place].value
+            value = None if at is None else exact(line.row.cells[at])
+            if value is None:
+                assert content is None
+            else:
+                assert abs(Fraction(worked_out(sheet, content)) - value) < Fraction(1, 10**12)  # type: ignore[arg-type]
+            formulas += str(content).startswith("=")
+    assert formulas >= 3
+
+
+def test_the_sign_of_the_currency_stands_at_the_edge_of_the_cell() -> None:
+    layout = Layout(sign="€", negatives="brackets", zeros="dash")
+    months = {row[0]: row for row in table(BY_MONTH, layout, formatted=True)}
+    assert "(€5.50)" in months["2026-05"] and "+€1,231.50" in months["2026-03"]
+    sheet = load_workbook(io.BytesIO(workbook(ask(BY_MONTH), BY_MONTH, None, layout)))["Figures"]
+    formats = {cell.number_format for cell in sheet[2]}
+    assert '"€"* #,##0.00;"€"* (#,##0.00);"-"' in formats and '"€"* +#,##0.00;"€"* (#,##0.00);"-"' in formats
+    with pytest.raises(ValueError, match="sign is at most 5 plain characters"):
+        Layout(sign='"')
 
 
 def test_periods_without_figures_are_hidden_and_totals_stay() -> None:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from lofty_abacus.core.answer.answer import Answer, AnsweredWindow
 from lofty_abacus.core.statement.levels import RowLevel
+from lofty_abacus.core.statement.limits import Limit, MemberKey, MembersLimit, StatusLimit, TopLimit, ValueLimit
 from lofty_abacus.core.statement.statement import Statement
 
 
@@ -30,14 +31,35 @@ def caption_lines(answer: Answer, statement: Statement) -> Iterator[tuple[str, s
         windows = "; ".join(f"{f'base {at}: ' if at else ''}{_window(window)}" for at, window in enumerate(period.windows))
         yield "Period", f"{' / '.join((*period.down, *period.across))}: {windows}"
     for filtered in statement.filters:
-        keys = ", ".join("(not mapped)" if key is None else key or "(blank)" for key in filtered.members)
-        yield "Counted", f"{filtered.dimension} is {'not ' if filtered.exclude else ''}{keys}"
+        yield "Counted", f"{filtered.dimension} is {'not ' if filtered.exclude else ''}{_members(filtered.members)}"
+    for limit in statement.limits:
+        yield "Shown", _limit(limit)
     yield "Returns", "on the day of their sale" if statement.returns == "sale_day" else "on their own day"
     for notice in answer.notices:
         figures = f": {notice.lines} lines, {notice.amount}" if notice.lines else ""
         about = f" ({notice.about})" if notice.about else ""
         yield "Note", f"{notice.code.replace('_', ' ')}{figures}{about}"
     yield "Posted", f"{answer.posted_lines} lines, {answer.posted_amount} net"
+
+
+def _limit(limit: Limit) -> str:
+    """What of the rows is shown, in words."""
+    match limit:
+        case TopLimit():
+            of = f" {limit.level}" if limit.level else ""
+            rest = "" if limit.rest else ", without the rest"
+            return f"the {'lowest' if limit.bottom else 'top'} {limit.count}{of} by {limit.column}{rest}"
+        case StatusLimit():
+            return f"only {' or '.join(limit.status).replace('_', ' ')}" + (f" {limit.level}" if limit.level else "")
+        case ValueLimit():
+            low = f" from {limit.at_least}" if limit.at_least is not None else ""
+            return f"{limit.column}{low}" + (f" up to {limit.at_most}" if limit.at_most is not None else "")
+        case MembersLimit():
+            return f"only {limit.dimension} {_members(limit.members)}"
+
+
+def _members(members: tuple[MemberKey, ...]) -> str:
+    return ", ".join("(not mapped)" if key is None else key or "(blank)" for key in members)
 
 
 def _level(level: RowLevel) -> str:

@@ -5,12 +5,14 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 from lofty_abacus.core.answer.answer import Answer, AnsweredColumn, AnsweredWindow, Row
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.export.captions import caption_lines
 from lofty_abacus.export.harmless import harmless
 from lofty_abacus.export.layout import Layout, laid_out
+from lofty_abacus.export.lines import Line, lines_of, slots_of
 from lofty_abacus.export.showing import shown_text
 
 _PLAIN = Layout()
@@ -34,57 +36,102 @@ def csv_table(
     figures as they are shown, rounded, in place of the exact ones, and the caption below the table.
     """
     answer = laid_out(answer, layout)
-    header, with_reason = headings(answer, statement, descriptions or {}, _period_headings(answer, statement))
+    lines = lines_of(answer, layout)
+    heads = headings(answer, statement, layout, descriptions or {}, _period_headings(answer, statement))
+    # Of the exact table, for programs, every line says what it stands on; it stays one table.
+    facts = [] if formatted else _facts(answer, statement)
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(header)
-    for row in in_order(answer, layout):
-        texts = [shown_text(cell, column, layout) for cell, column in zip(row.cells, answer.columns, strict=True)]
-        exact = [cell.value or "" for cell in row.cells]
-        writer.writerow(_fields(row, answer, statement, with_reason, texts if formatted else exact))
+    writer.writerow([*heads.names, *(name for name, _ in facts)])
+    for line in lines:
+        fields = line_names(line, answer, statement, layout, heads.between and _period_fields(line.row, answer, statement))
+        for place, (at, cell) in enumerate(line.cells()):
+            if at is None or cell is None:
+                fields.append("")
+            else:
+                fields.append(shown_text(cell, answer.columns[at], layout) if formatted else cell.value or "")
+            if place in heads.with_reason:
+                fields.append((cell and cell.reason) or "")
+        writer.writerow([*fields, *(text for _, text in facts)])
     if formatted:
-        # For people: what it shows stands below it. The exact one is for programs, and stays one table.
+        # For people: what it shows stands below it.
         writer.writerow([])
         writer.writerows([harmless(left), harmless(right)] for left, right in caption_lines(answer, statement))
     return out.getvalue()
 
 
-def in_order(answer: Answer, layout: Layout) -> tuple[Row, ...]:
-    """The rows with the total where the layout puts it."""
-    if layout.totals == "off":
-        return answer.rows
-    return (answer.total, *answer.rows) if layout.totals == "above" else (*answer.rows, answer.total)
+def _facts(answer: Answer, statement: Statement) -> list[tuple[str, str]]:
+    """What every line of an exact table says: the as-of date, the ledger and its version, what is counted and shown."""
+    chosen = [words for what, words in caption_lines(answer, statement) if what in ("Counted", "Shown")]
+    return [
+        ("as of", answer.as_of.isoformat()),
+        ("ledger", harmless(answer.ledger)),
+        ("version", str(answer.version)),
+        ("limited to", harmless("; ".join(chosen))),
+    ]
+
+
+@dataclass(frozen=True)
+class Headings:
+    """The headings of an exported table. with_reason: which of the figures have a reason beside them, by their place."""
+
+    names: list[str]
+    with_reason: frozenset[int]
+    between: Sequence[str]
 
 
 def headings(
-    answer: Answer, statement: Statement, said: Mapping[str, str], between: Sequence[str] = ()
-) -> tuple[list[str], frozenset[int]]:
-    """The headings of an exported table, and the columns with a reason beside them. between: more headings before the figures."""
-    rows = (*answer.rows, answer.total)
-    with_reason = frozenset(at for at in range(len(answer.columns)) if any(row.cells[at].reason is not None for row in rows))
-    header = [
+    answer: Answer, statement: Statement, layout: Layout, said: Mapping[str, str], between: Sequence[str] = ()
+) -> Headings:
+    """The headings of an exported table. between: more headings before the figures."""
+    slots, lines = slots_of(answer, layout), lines_of(answer, layout)
+    with_reason = frozenset(
+        place for line in lines for place, (_, cell) in enumerate(line.cells()) if cell is not None and cell.reason is not None
+    )
+    names = [
         _described(level, level, said) if isinstance(level, str) else level.time.replace("_", "-") for level in statement.rows
     ]
+    if layout.measures == "below":
+        names.append("measure")
     if statement.bases:
-        header.append("status")
-    header += between
-    for at, column in enumerate(answer.columns):
-        header.append(_described(_heading(column, answer), column.measure, said))
-        if at in with_reason:
-            header.append(f"{_heading(column, answer)}: reason")
-    return header, with_reason
+        names.append("status")
+    names += between
+    for place, slot in enumerate(slots):
+        column = answer.columns[slot[0]]
+        heading = _heading(column, answer, with_measure=layout.measures == "beside")
+        names.append(_described(heading, column.measure, said) if layout.measures == "beside" else heading)
+        if place in with_reason:
+            names.append(f"{heading}: reason")
+    return Headings(names, with_reason, between)
+
+
+def line_names(line: Line, answer: Answer, statement: Statement, layout: Layout, between: Sequence[str] = ()) -> list[str]:
+    """What stands before a line's figures: its path, its measure where they stand below each other, its status, and `between`."""
+    path = [NOT_MAPPED if key is None else harmless(key) for key in line.row.path]
+    if line.row.rest is not None:
+        path.append(harmless(f"({line.row.label})"))
+    fields = path + [ALL] * (len(statement.rows) - len(path))
+    if line.metric is not None:
+        fields.append(_metric_words(answer.columns[line.metric]))
+    if statement.bases:
+        fields.append(line.row.status or "")
+    return [*fields, *between]
 
 
 def _described(heading: str, name: str, said: Mapping[str, str]) -> str:
     return f"{heading} ({said[name]})" if said.get(name) else heading
 
 
-def _heading(column: AnsweredColumn, answer: Answer) -> str:
+def _metric_words(column: AnsweredColumn) -> str:
+    name = f"{harmless(column.name)}: " if column.name else ""
+    return name + column.measure.replace("_", " ") + (f" {column.along.replace('_', ' ')}" if column.along else "")
+
+
+def _heading(column: AnsweredColumn, answer: Answer, *, with_measure: bool) -> str:
     """What a column shows, in words: the member or period across, the measure, how it is compared, and over which days."""
     words = [f"{' / '.join(column.across_labels)}:"] if column.across_labels else []
-    if column.name:
-        words.append(f"{harmless(column.name)}:")
-    words.append(column.measure.replace("_", " ") + (f" {column.along.replace('_', ' ')}" if column.along else ""))
+    if with_measure:
+        words.append(_metric_words(column))
     if column.kind != "value":
         words.append(column.kind.replace("_", " "))
     if column.scope is not None and column.scope.keep:
@@ -94,7 +141,7 @@ def _heading(column: AnsweredColumn, answer: Answer) -> str:
     if column.window and column.kind != "value":
         words.append("against")
     if answer.periods:
-        return " ".join([*words, *([f"base {column.window}"] if column.window else [])])
+        return " ".join([*words, *([f"base {column.window}"] if column.window else [])]) or "current"
     window = answer.windows[column.window]
     words += [_days(window)] if window.asked else []
     return " ".join([*words, *(["(unequal)"] if column.window and window.fairness == "unequal" else [])])
@@ -113,22 +160,5 @@ def _period_headings(answer: Answer, statement: Statement) -> list[str]:
 
 
 def _period_fields(row: Row, answer: Answer, statement: Statement) -> list[str]:
-    if not _period_headings(answer, statement):
-        return []
     windows = answer.periods[row.slot].windows if row.slot is not None else answer.periods[0].windows
     return [_days(windows[0]), *(field for window in windows[1:] for field in (_days(window), window.fairness or ""))]
-
-
-def _fields(row: Row, answer: Answer, statement: Statement, with_reason: frozenset[int], texts: Sequence[str]) -> list[str]:
-    path = [NOT_MAPPED if key is None else harmless(key) for key in row.path]
-    if row.rest is not None:
-        path.append(harmless(f"({row.label})"))
-    fields = path + [ALL] * (len(statement.rows) - len(path))
-    if statement.bases:
-        fields.append(row.status or "")
-    fields += _period_fields(row, answer, statement)
-    for at, cell in enumerate(row.cells):
-        fields.append(texts[at])
-        if at in with_reason:
-            fields.append(cell.reason or "")
-    return fields

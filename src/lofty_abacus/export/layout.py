@@ -8,16 +8,21 @@ from typing import Literal
 
 from lofty_abacus.core.answer.answer import Answer, Row
 
+#: Characters of a currency sign.
+MOST_SIGN = 5
+
 
 @dataclass(frozen=True)
 class Layout:
     """How a table is shown.
 
     hidden, order: columns by id; those that are not named in the order follow in the answer's own. widths: in pixels, on screen.
-    totals: where the total row stands; totals_across: whether totals stand beside members across. empty_periods: whether rows of
+    totals: where the total row stands; totals_across: whether totals stand beside members across. measures: beside each other, or
+    below each other with a line for each in every row. empty_periods: whether rows of
     periods stay that hold nothing but 0 and undefined cells. decimals: by measure. negatives, zeros: how they are written; marks:
-    between thousands, and before decimals. periods: as words (Mar 2026) or by their sortable names (2026-03). size: of text and
-    rows on screen.
+    between thousands, and before decimals; sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
+    periods: as words (Mar 2026), as words of the reader's language, or by their sortable names (2026-03), as exports always have
+    them. size: of text and rows on screen.
     """
 
     hidden: tuple[str, ...] = ()
@@ -25,13 +30,19 @@ class Layout:
     widths: Mapping[str, int] = field(default_factory=dict)
     totals: Literal["below", "above", "off"] = "below"
     totals_across: bool = True
+    measures: Literal["beside", "below"] = "beside"
     empty_periods: Literal["shown", "hidden"] = "shown"
     decimals: Mapping[str, int] = field(default_factory=dict)
     negatives: Literal["minus", "brackets"] = "minus"
     marks: Literal["comma_point", "point_comma", "space_comma"] = "comma_point"
     zeros: Literal["figure", "dash", "blank"] = "figure"
-    periods: Literal["words", "keys"] = "words"
+    sign: str = ""
+    periods: Literal["words", "locale", "keys"] = "words"
     size: Literal["normal", "large"] = "normal"
+
+    def __post_init__(self) -> None:
+        if len(self.sign) > MOST_SIGN or any(mark in self.sign for mark in '"\\') or not self.sign.isprintable():
+            raise ValueError(f"sign is at most {MOST_SIGN} plain characters, not {self.sign!r}")
 
 
 def laid_out(answer: Answer, layout: Layout) -> Answer:

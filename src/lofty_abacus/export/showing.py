@@ -39,7 +39,8 @@ def shown_text(cell: Cell, column: AnsweredColumn, layout: Layout) -> str:
     rounded = round_half_away(value * 100 if of_hundred else value, decimals)
     whole, _, part = rounded.lstrip("-").partition(".")
     unit = {"percent": "%", "points": " pt"}.get(column.unit, "")
-    body = f"{int(whole):,}{'.' + part if part else ''}".translate(_MARKS[layout.marks]) + unit
+    sign = layout.sign if column.unit.startswith("currency") else ""
+    body = sign + f"{int(whole):,}{'.' + part if part else ''}".translate(_MARKS[layout.marks]) + unit
     if not rounded.strip("-0."):
         return body
     if rounded.startswith("-"):

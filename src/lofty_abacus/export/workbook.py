@@ -22,9 +22,10 @@ from lofty_abacus.core.answer.answer import Answer, AnsweredColumn, Cell, Row
 from lofty_abacus.core.statement.limits import StatusLimit
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.export.captions import caption_lines
-from lofty_abacus.export.csv_table import ALL, NOT_MAPPED, headings, in_order
+from lofty_abacus.export.csv_table import Headings, headings, line_names
 from lofty_abacus.export.harmless import harmless
 from lofty_abacus.export.layout import Layout, laid_out
+from lofty_abacus.export.lines import Line, lines_of, slots_of
 from lofty_abacus.export.showing import SIGNED
 
 #: A workbook keeps 15 digits of a number; longer ones are written as text.
@@ -37,21 +38,20 @@ _ZEROS = {"figure": "", "dash": '"-"', "blank": '""'}
 
 @dataclass(frozen=True)
 class _Sheet:
-    """Where things stand on the sheet: the letter of each column, the row numbers of the answer's rows, the total last."""
+    """Where things stand on the sheet: the letter of each of the answer's columns, the line of each of its rows and metrics."""
 
     answer: Answer
     statement: Statement
     letters: tuple[str, ...]
-    first_row: int
-    children: Mapping[int | None, tuple[int, ...]]
-    """Rows directly under each row (None: under the total), by position, where all of them stand on the sheet."""
+    numbers: Mapping[tuple[int, int], int]
+    """The sheet's line of a row (by its identity) and a place within it: which of the measures below each other."""
+    children: Mapping[int, tuple[Row, ...]]
+    """Rows directly under each row, by its identity, where all of them stand on the sheet."""
     layout: Layout
 
-    def number(self, at: int) -> int:
-        """The sheet's row of a row of the answer; len(rows) is the total."""
-        if self.layout.totals != "above":
-            return self.first_row + at
-        return self.first_row if at == len(self.answer.rows) else self.first_row + 1 + at
+    def number(self, row: Row, place: int) -> int:
+        """The sheet's line of a row of the answer."""
+        return self.numbers[id(row), place]
 
 
 def workbook(
@@ -62,15 +62,15 @@ def workbook(
     answer = laid_out(answer, layout)
     book = Workbook(write_only=True)
     figures = book.create_sheet("Figures")
-    header, with_reason = headings(answer, statement, descriptions or {})
-    figures.freeze_panes = f"{get_column_letter(len(statement.rows) + 1)}2"
-    before = len(statement.rows) + (1 if statement.bases else 0)
-    letters = _letters(answer, before, with_reason)
-    sheet = _Sheet(answer, statement, letters, 2, _children(answer, statement), layout)
-    figures.append([_heading(figures, text) for text in header])
-    for row in in_order(answer, layout):
-        at = len(answer.rows) if row is answer.total else answer.rows.index(row)
-        figures.append(_row(figures, sheet, at, row, with_reason))
+    heads, lines = headings(answer, statement, layout, descriptions or {}), lines_of(answer, layout)
+    before = len(heads.names) - len(slots_of(answer, layout)) - len(heads.with_reason)
+    figures.freeze_panes = f"{get_column_letter(len(statement.rows) + (layout.measures == 'below') + 1)}2"
+    numbers = {(id(line.row), line.place): at for at, line in enumerate(lines, start=2)}
+    letters = _letters(answer, layout, before, heads)
+    sheet = _Sheet(answer, statement, letters, numbers, _children(answer, statement), layout)
+    figures.append([_heading(figures, text) for text in heads.names])
+    for line in lines:
+        figures.append(_line(figures, sheet, line, heads))
     caption = book.create_sheet("What this shows")
     for left, right in caption_lines(answer, statement):
         caption.append([harmless(left), harmless(right)])
@@ -80,26 +80,28 @@ def workbook(
     return out.getvalue()
 
 
-def _letters(answer: Answer, before: int, with_reason: frozenset[int]) -> tuple[str, ...]:
-    letters, place = [], before
-    for at in range(len(answer.columns)):
+def _letters(answer: Answer, layout: Layout, before: int, heads: Headings) -> tuple[str, ...]:
+    """The letter under which each of the answer's columns stands."""
+    letters, place = [""] * len(answer.columns), before
+    for number, slot in enumerate(slots_of(answer, layout)):
         place += 1
-        letters.append(get_column_letter(place))
-        place += at in with_reason
+        for at in slot:
+            letters[at] = get_column_letter(place)
+        place += number in heads.with_reason
     return tuple(letters)
 
 
-def _children(answer: Answer, statement: Statement) -> dict[int | None, tuple[int, ...]]:
-    """Rows by their parent, where no limit hides one and no level is a period cut by its parent."""
+def _children(answer: Answer, statement: Statement) -> dict[int, tuple[Row, ...]]:
+    """Rows by their parent's identity, where no limit hides one and no level is a period cut by its parent."""
     if any(not isinstance(limit, StatusLimit) for limit in statement.limits) or statement.all_members:
         return {}
-    found: dict[int | None, list[int]] = {}
-    stack: list[int] = []
-    for at, row in enumerate(answer.rows):
-        while stack and len(answer.rows[stack[-1]].path) >= len(row.path):
+    found: dict[int, list[Row]] = {}
+    stack: list[Row] = []
+    for row in answer.rows:
+        while stack and len(stack[-1].path) >= len(row.path):
             stack.pop()
-        found.setdefault(stack[-1] if stack else None, []).append(at)
-        stack.append(at)
+        found.setdefault(id(stack[-1] if stack else answer.total), []).append(row)
+        stack.append(row)
     return {parent: tuple(rows) for parent, rows in found.items()}
 
 
@@ -109,28 +111,26 @@ def _heading(figures: WriteOnlyWorksheet, text: str) -> WriteOnlyCell:
     return cell
 
 
-def _row(figures: WriteOnlyWorksheet, sheet: _Sheet, at: int, row: Row, with_reason: frozenset[int]) -> list[object]:
-    path: list[object] = [NOT_MAPPED if key is None else harmless(key) for key in row.path]
-    if row.rest is not None:
-        path.append(harmless(f"({row.label})"))
-    fields: list[object] = path + [ALL] * (len(sheet.statement.rows) - len(path))
-    if sheet.statement.bases:
-        fields.append(row.status or "")
-    for number, (column, cell) in enumerate(zip(sheet.answer.columns, row.cells, strict=True)):
-        written = WriteOnlyCell(figures, _content(sheet, at, row, number, column, cell))
-        written.number_format = _format(column, sheet.layout)
-        if at == len(sheet.answer.rows):
+def _line(figures: WriteOnlyWorksheet, sheet: _Sheet, line: Line, heads: Headings) -> list[object]:
+    fields: list[object] = list(line_names(line, sheet.answer, sheet.statement, sheet.layout))
+    for place, (at, cell) in enumerate(line.cells()):
+        written = WriteOnlyCell(figures, None)
+        if at is not None and cell is not None:
+            column = sheet.answer.columns[at]
+            written.value = _content(sheet, line, at, column, cell)
+            written.number_format = _format(column, sheet.layout)
+        if line.row is sheet.answer.total:
             written.font = _BOLD
         fields.append(written)
-        if number in with_reason:
-            fields.append(cell.reason or "")
+        if place in heads.with_reason:
+            fields.append((cell and cell.reason) or "")
     return fields
 
 
-def _content(sheet: _Sheet, at: int, row: Row, number: int, column: AnsweredColumn, cell: Cell) -> object:
+def _content(sheet: _Sheet, line: Line, at: int, column: AnsweredColumn, cell: Cell) -> Decimal | str | None:
     if cell.value is None:
         return None
-    return _formula(sheet, at, row, number, column) or _number(cell)
+    return _formula(sheet, line, at, column) or _number(cell)
 
 
 def _number(cell: Cell) -> Decimal | str:
@@ -138,11 +138,11 @@ def _number(cell: Cell) -> Decimal | str:
     return value if len(value.as_tuple().digits) <= DIGITS else str(cell.value)
 
 
-def _formula(sheet: _Sheet, at: int, row: Row, number: int, column: AnsweredColumn) -> str | None:
+def _formula(sheet: _Sheet, line: Line, at: int, column: AnsweredColumn) -> str | None:
     """What a figure is, told by other cells of the sheet; None where it is more than that."""
-    here = sheet.number(at)
+    row, here = line.row, sheet.number(line.row, line.place)
     if column.kind == "value":
-        return _sum_of_rows(sheet, at, number, column)
+        return _sum_of_rows(sheet, line, at, column)
     current = _operand(sheet, row, column, 0)
     if current is None:
         return None
@@ -153,7 +153,7 @@ def _formula(sheet: _Sheet, at: int, row: Row, number: int, column: AnsweredColu
         c, b = f"{current}{here}", f"{base}{here}"
         return {"difference": f"={c}-{b}", "percent_change": f"=({c}-{b})/{b}", "attainment": f"={c}/{b}"}[column.kind]
     if column.kind == "share_of_all" and not column.across and sheet.layout.totals != "off":
-        return f"={current}{here}/{current}{sheet.number(len(sheet.answer.rows))}" if row.slot == 0 else None
+        return f"={current}{here}/{current}{sheet.number(sheet.answer.total, line.place)}" if row.slot == 0 else None
     return None
 
 
@@ -166,22 +166,19 @@ def _operand(sheet: _Sheet, row: Row, column: AnsweredColumn, window: int) -> st
     return None
 
 
-def _sum_of_rows(sheet: _Sheet, at: int, number: int, column: AnsweredColumn) -> str | None:
+def _sum_of_rows(sheet: _Sheet, line: Line, at: int, column: AnsweredColumn) -> str | None:
     """A total of an additive measure, where the rows that it is the sum of all stand below it."""
     if column.measure_kind != "additive" or column.along:
         return None
-    rows = sheet.answer.rows
-    below = sheet.children.get(at if at < len(rows) else None, ())
-    cells = [rows[each].cells[number] for each in below]
+    below = sheet.children.get(id(line.row), ())
+    cells, mine = [row.cells[at] for row in below], line.row.cells[at]
     if not below or any(each.value is None for each in cells):
         return None
-    mine = sheet.answer.total.cells[number] if at == len(rows) else rows[at].cells[number]
     if sum((Fraction(each.value or 0) for each in cells), Fraction(0)) != Fraction(mine.value or 0):
         return None
     if any(not isinstance(_number(each), Decimal) for each in (*cells, mine)):
         return None
-    letter = sheet.letters[number]
-    return f"=SUM({','.join(_runs(letter, [sheet.number(each) for each in below]))})"
+    return f"=SUM({','.join(_runs(sheet.letters[at], [sheet.number(row, line.place) for row in below]))})"
 
 
 def _runs(letter: str, numbers: list[int]) -> list[str]:
@@ -203,9 +200,17 @@ def _format(column: AnsweredColumn, layout: Layout) -> str:
     elif column.unit == "points":
         body = f'0{zeros}%" pt"'
     else:
+        # '* ' fills the cell between the sign at its edge and the figure: signs stand below each other.
+        sign = f'"{layout.sign}"* ' if layout.sign and column.unit.startswith("currency") else ""
         body = f"#,##0{zeros}"
+        return _with_signs(column, layout, body, sign)
+    return _with_signs(column, layout, body, "")
+
+
+def _with_signs(column: AnsweredColumn, layout: Layout, body: str, sign: str) -> str:
+    """A number format with the sign of a change, and negatives and zeros as the layout writes them. sign: of the currency."""
     if column.kind not in SIGNED and layout.negatives == "minus" and layout.zeros == "figure":
-        return body
+        return sign + body
     positive = f"+{body}" if column.kind in SIGNED else body
     negative = f"({body})" if layout.negatives == "brackets" else f"-{body}"
-    return f"{positive};{negative};{_ZEROS[layout.zeros] or body}"
+    return f"{sign}{positive};{sign}{negative};{_ZEROS[layout.zeros] or sign + body}"

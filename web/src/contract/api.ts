@@ -1859,10 +1859,12 @@ export interface components {
          * @description How a table is shown.
          *
          *     hidden, order: columns by id; those that are not named in the order follow in the answer's own. widths: in pixels, on screen.
-         *     totals: where the total row stands; totals_across: whether totals stand beside members across. empty_periods: whether rows of
+         *     totals: where the total row stands; totals_across: whether totals stand beside members across. measures: beside each other, or
+         *     below each other with a line for each in every row. empty_periods: whether rows of
          *     periods stay that hold nothing but 0 and undefined cells. decimals: by measure. negatives, zeros: how they are written; marks:
-         *     between thousands, and before decimals. periods: as words (Mar 2026) or by their sortable names (2026-03). size: of text and
-         *     rows on screen.
+         *     between thousands, and before decimals; sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
+         *     periods: as words (Mar 2026), as words of the reader's own language, or by their sortable names (2026-03), as exports always have
+         *     them. size: of text and rows on screen.
          */
         Layout: {
             /** Decimals */
@@ -1887,6 +1889,12 @@ export interface components {
              */
             marks: "comma_point" | "point_comma" | "space_comma";
             /**
+             * Measures
+             * @default beside
+             * @enum {string}
+             */
+            measures: "beside" | "below";
+            /**
              * Negatives
              * @default minus
              * @enum {string}
@@ -1902,7 +1910,12 @@ export interface components {
              * @default words
              * @enum {string}
              */
-            periods: "words" | "keys";
+            periods: "words" | "locale" | "keys";
+            /**
+             * Sign
+             * @default
+             */
+            sign: string;
             /**
              * Size
              * @default normal

@@ -1,23 +1,21 @@
 /** What is on screen as a plain table: fields parted by tabs, exact figures, undefined cells empty. */
-import type { Answer, Row } from "@/contract";
+import type { Line } from "./lines";
 
-/** One heading a column, in words; the row's own columns first. */
+/** One heading a column, in words; a line's own names first. */
 export function plainTable(
-  answer: Answer,
-  rowHeadings: string[],
+  lines: Line[],
+  lineHeadings: string[],
   headings: string[],
-  labels: (row: Row) => string[],
-  totals: "below" | "above" | "off" = "below",
+  labels: (line: Line) => string[],
 ): string {
-  const lines = [[...rowHeadings, ...headings]];
-  const { rows, total } = answer;
-  const shown = totals === "off" ? rows : totals === "above" ? [total, ...rows] : [...rows, total];
-  for (const row of shown) {
-    const own = labels(row);
-    const padded = [...own, ...Array<string>(Math.max(rowHeadings.length - own.length, 0)).fill("")];
-    lines.push([...padded, ...row.cells.map((cell) => cell.value ?? "")]);
-  }
-  return lines.map((line) => line.map(cleaned).join("\t")).join("\n");
+  const all = [[...lineHeadings, ...headings]];
+  for (const line of lines) all.push([...labels(line), ...exactFigures(line)]);
+  return all.map((line) => line.map(cleaned).join("\t")).join("\n");
+}
+
+/** The exact figures of a line, or of some of what stands under its headings; empty where there is none. */
+export function exactFigures({ row, columns }: Line, first = 0, last = columns.length - 1): string[] {
+  return columns.slice(first, last + 1).map((each) => (each && row.cells[each.at]?.value) ?? "");
 }
 
 /** A field that breaks no table, and that no spreadsheet runs. */

@@ -25,6 +25,15 @@ export function rangeText(first: string, last: string): string {
   return `${start} – ${dayText(last)}`;
 }
 
+/** A month or a day as the reader's own language writes it; null for other periods, which have no name there. */
+export function localPeriod(key: string, locale?: string): string | null {
+  const [, year, month, day] = /^(\d{4})-(\d\d)(?:-(\d\d))?$/.exec(key) ?? [];
+  if (!year || !month) return null;
+  const at = new Date(Date.UTC(Number(year), Number(month) - 1, Number(day ?? 1)));
+  const how: Intl.DateTimeFormatOptions = { year: "numeric", month: "short", timeZone: "UTC" };
+  return new Intl.DateTimeFormat(locale, day ? { ...how, day: "numeric" } : how).format(at);
+}
+
 /** Short name of the month of a day. */
 export function monthName(iso: string): string {
   return MONTHS[Number(iso.slice(5, 7)) - 1] ?? "";

@@ -7,10 +7,12 @@ export const PLAIN: Layout = {
   widths: {},
   totals: "below",
   totals_across: true,
+  measures: "beside",
   empty_periods: "shown",
   decimals: {},
   negatives: "minus",
   marks: "comma_point",
+  sign: "",
   zeros: "figure",
   periods: "words",
   size: "normal",
@@ -85,21 +87,21 @@ export function hiddenPeriods(answer: Answer, layout: Layout): number {
   return answer.rows.filter((row) => isEmptyPeriod(answer, row)).length;
 }
 
-/** A column moved before or after its neighbour among those that are shown. */
-export function moveColumn(layout: Layout, shown: string[], id: string, by: number): Layout {
-  const at = shown.indexOf(id);
+/** A column, or all that stand under one heading, moved before or after the neighbour among those that are shown. */
+export function moveColumn(layout: Layout, shown: string[][], id: string, by: number): Layout {
+  const at = shown.findIndex((each) => each.includes(id));
   const to = at + by;
   if (at < 0 || to < 0 || to >= shown.length) return layout;
-  const order = shown.filter((each) => each !== id);
-  order.splice(to, 0, id);
-  return { ...layout, order };
+  const order = shown.filter((_, place) => place !== at);
+  order.splice(to, 0, shown[at] ?? []);
+  return { ...layout, order: order.flat() };
 }
 
-/** A column shown no more, or shown again. */
-export function turnColumn(layout: Layout, id: string): Layout {
-  const hidden = layout.hidden.includes(id)
-    ? layout.hidden.filter((each) => each !== id)
-    : [...layout.hidden, id];
+/** Columns shown no more, or one shown again. */
+export function turnColumn(layout: Layout, ...ids: string[]): Layout {
+  const hidden = ids.every((id) => layout.hidden.includes(id))
+    ? layout.hidden.filter((each) => !ids.includes(each))
+    : [...layout.hidden.filter((each) => !ids.includes(each)), ...ids];
   return { ...layout, hidden };
 }
 

@@ -59,6 +59,20 @@ export interface Written {
   marks: "comma_point" | "point_comma" | "space_comma";
 }
 
+/** The sign of a currency as this reader writes it: its code where there is none. */
+export function currencySign(currency: string): string {
+  try {
+    const parts = new Intl.NumberFormat(undefined, {
+      style: "currency",
+      currency,
+      currencyDisplay: "narrowSymbol",
+    }).formatToParts(0);
+    return parts.find((each) => each.type === "currency")?.value ?? currency;
+  } catch {
+    return currency;
+  }
+}
+
 /** Marks between thousands and before decimals; the space does not break a line. */
 const MARKS: Record<Written["marks"], [string, string]> = {
   comma_point: [",", "."],

@@ -1,11 +1,11 @@
 /** A block of selected cells: how many, and for additive measures their sum and mean. */
-import type { Answer, Row } from "@/contract";
+import type { Line } from "./lines";
 import { fractionOf, type Fraction } from "./numbers";
 
 export interface Block {
-  /** Row and column positions, both ends counted; the total row comes after the rows. */
-  from: [row: number, column: number];
-  to: [row: number, column: number];
+  /** Positions of lines and of what stands under headings, both ends counted. */
+  from: [line: number, slot: number];
+  to: [line: number, slot: number];
 }
 
 export interface Summed {
@@ -24,34 +24,30 @@ export function bounds(block: Block): { top: number; bottom: number; left: numbe
   };
 }
 
-export function isWithin(block: Block, row: number, column: number): boolean {
-  const { top, bottom, left, right } = bounds(block);
-  return row >= top && row <= bottom && column >= left && column <= right;
-}
-
 /** What a block adds up to. Cells without a value count as cells and add nothing. */
-export function summed(answer: Answer, rows: Row[], block: Block): Summed {
+export function summed(lines: Line[], block: Block): Summed {
   const { top, bottom, left, right } = bounds(block);
-  const columns = answer.columns.slice(left, right + 1);
-  const one = columns[0];
-  const adds = columns.every(
-    (each) =>
-      each.measure_kind === "additive" &&
-      each.measure === one?.measure &&
-      !each.along &&
-      (each.kind === "value" || each.kind === "difference") &&
-      each.kind === one.kind,
+  const cells = lines.slice(top, bottom + 1).flatMap((line) =>
+    line.columns.slice(left, right + 1).flatMap((each) => {
+      const cell = each && line.row.cells[each.at];
+      return cell ? [{ column: each.column, cell }] : [];
+    }),
+  );
+  const one = cells[0]?.column;
+  const adds = cells.every(
+    ({ column }) =>
+      column.measure_kind === "additive" &&
+      column.measure === one?.measure &&
+      !column.along &&
+      (column.kind === "value" || column.kind === "difference") &&
+      column.kind === one.kind,
   );
   let sum: Fraction = { top: 0n, bottom: 1n };
-  let count = 0;
-  for (const row of rows.slice(top, bottom + 1)) {
-    for (const cell of row.cells.slice(left, right + 1)) {
-      count += 1;
-      const value = fractionOf(cell);
-      if (adds && value) sum = added(sum, value);
-    }
+  for (const { cell } of cells) {
+    const value = fractionOf(cell);
+    if (adds && value) sum = added(sum, value);
   }
-  return { count, sum: adds ? sum : null };
+  return { count: cells.length, sum: adds ? sum : null };
 }
 
 function added(one: Fraction, other: Fraction): Fraction {

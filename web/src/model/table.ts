@@ -24,8 +24,8 @@ export function shownColumns(answer: Answer): ShownColumn[] {
   return answer.columns.map((column, at) => ({ column, at, bar: column.kind === "difference" }));
 }
 
-/** Columns by what stands across and by metric, in their order. */
-export function groupsOf(columns: ShownColumn[]): MeasureGroup[] {
+/** Columns by what stands across and (unless measures stand below each other) by metric, in their order. */
+export function groupsOf(columns: ShownColumn[], layout: Layout): MeasureGroup[] {
   const found: MeasureGroup[] = [];
   for (const each of columns) {
     const { column } = each;
@@ -33,8 +33,7 @@ export function groupsOf(columns: ShownColumn[]): MeasureGroup[] {
     const across = column.across_labels;
     if (
       !group ||
-      group.measure !== column.measure ||
-      group.along !== column.along ||
+      (layout.measures === "beside" && (group.measure !== column.measure || group.along !== column.along)) ||
       group.across.join("\n") !== across.join("\n")
     ) {
       group = { across, measure: column.measure, along: column.along, name: column.name, columns: [] };
@@ -88,10 +87,10 @@ export function searched(rows: Row[], text: string): Row[] {
   return rows.filter((row) => kept.has(row));
 }
 
-/** Positions of the cells that a row's trend is drawn from: the first measure's own figures, where time alone stands across. */
-export function trendOf(answer: Answer, statement: Statement): number[] {
+/** Positions of the cells that a line's trend is drawn from: a metric's own figures, where time alone stands across. */
+export function trendOf(answer: Answer, statement: Statement, metric: ShownColumn | null): number[] {
   if (statement.across.length !== 1 || typeof statement.across[0] === "string") return [];
-  const first = answer.columns.find((each) => each.kind === "value");
+  const first = metric?.column ?? answer.columns.find((each) => each.kind === "value");
   const found = answer.columns.flatMap((each, at) =>
     each.kind === "value" &&
     !each.window &&

@@ -7,12 +7,21 @@ import { fromAddress } from "@/model/address";
 import { dayText, rangeText } from "@/model/days";
 import { hiddenPeriods, laidOut } from "@/model/layout";
 import { cellText, tableDecimals } from "@/model/numbers";
-import { groupsOf, shownColumns } from "@/model/table";
+import { linesOf, slotsOf, withTotal, type Line } from "@/model/lines";
+import { groupsOf, shownColumns, type ShownColumn } from "@/model/table";
 import NoticePanel from "@/panels/NoticePanel.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { useFigures } from "@/state/figures";
 import { useLedgers } from "@/state/ledgers";
-import { groupHeading, heading, labelOf, rowHeading, type Told } from "@/words/table";
+import {
+  groupHeading,
+  heading,
+  labelOf,
+  metricHeading,
+  rowHeading,
+  signBefore,
+  type Told,
+} from "@/words/table";
 import { sentence } from "@/words/sentence";
 import { capital, count, FAIRNESS } from "@/words/words";
 
@@ -27,13 +36,25 @@ const told = computed<Told | null>(() => {
   const { layout } = view.value;
   return { answer: laidOut(answer.value, layout), statement: answered.value, layout, said: {} };
 });
-const columns = computed(() => (told.value ? shownColumns(told.value.answer) : []));
-const rows = computed(() => {
+const slots = computed(() => (told.value ? slotsOf(shownColumns(told.value.answer), told.value.layout) : []));
+const heads = computed(() => slots.value.map((each) => each.head));
+const lines = computed(() => {
   if (!told.value) return [];
-  const { rows: shown, total } = told.value.answer;
-  const { totals } = told.value.layout;
-  return totals === "off" ? shown : totals === "above" ? [total, ...shown] : [...shown, total];
+  const { answer: seen, layout } = told.value;
+  return linesOf(withTotal(seen.rows, seen.total, layout), slots.value, layout);
 });
+
+function figure(line: Line, each: ShownColumn | null): string {
+  const cell = each && line.row.cells[each.at];
+  if (!told.value || !cell) return "";
+  const { answer: seen, layout } = told.value;
+  const total = seen.total.cells[each.at] ?? cell;
+  const decimals = layout.decimals[each.column.measure] ?? tableDecimals(each.column, total);
+  const sign = signBefore(cell, each.column, told.value);
+  return (
+    sign + cellText(cell, each.column, decimals, layout) + (cell.met == null ? "" : cell.met ? " ✓" : " ✗")
+  );
+}
 const caption = computed(() =>
   answered.value && answer.value ? sentence(answered.value, answer.value) : "",
 );
@@ -83,7 +104,7 @@ function print(): void {
           <tr>
             <th rowspan="2" scope="col">{{ rowHeading(told) }}</th>
             <th
-              v-for="(group, at) in groupsOf(columns)"
+              v-for="(group, at) in groupsOf(heads, told.layout)"
               :key="at"
               scope="colgroup"
               :colspan="group.columns.length"
@@ -93,38 +114,29 @@ function print(): void {
             </th>
           </tr>
           <tr>
-            <th v-for="each in columns" :key="each.column.id" scope="col" class="number">
+            <th v-for="each in heads" :key="each.column.id" scope="col" class="number">
               {{ heading(each.column, told) }}
             </th>
           </tr>
         </thead>
         <tbody>
           <tr
-            v-for="(row, at) in rows"
+            v-for="(line, at) in lines"
             :key="at"
-            :class="{ total: !row.path.length, parent: row.can_open }"
+            :class="{ total: !line.row.path.length, parent: line.row.can_open }"
             data-test="print-row"
           >
             <th
               scope="row"
               :style="{
-                paddingLeft: `${Math.max(row.path.length - (typeof row.rest === 'number' ? 0 : 1), 0) * 14 + 4}px`,
+                paddingLeft: `${Math.max(line.row.path.length - (typeof line.row.rest === 'number' ? 0 : 1), 0) * 14 + 4}px`,
               }"
             >
-              {{ labelOf(row, told) }}
+              <template v-if="!line.place">{{ labelOf(line.row, told) }}</template>
+              <span v-if="line.metric" class="metric">{{ metricHeading(line.metric.column, told) }}</span>
             </th>
-            <td v-for="each in columns" :key="each.column.id" class="number">
-              {{
-                row.cells[each.at]
-                  ? cellText(
-                      row.cells[each.at]!,
-                      each.column,
-                      told.layout.decimals[each.column.measure] ??
-                        tableDecimals(each.column, told.answer.total.cells[each.at]!),
-                      told.layout,
-                    )
-                  : ""
-              }}{{ row.cells[each.at]?.met == null ? "" : row.cells[each.at]?.met ? " ✓" : " ✗" }}
+            <td v-for="(each, place) in line.columns" :key="place" class="number">
+              {{ figure(line, each) }}
             </td>
           </tr>
         </tbody>
@@ -193,6 +205,10 @@ th.number {
 .parent th,
 .parent td {
   font-weight: 700;
+}
+.metric {
+  float: right;
+  padding-left: 12px;
 }
 tr {
   break-inside: avoid;

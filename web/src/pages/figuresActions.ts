@@ -3,23 +3,24 @@ import { storeToRefs } from "pinia";
 import { computed, nextTick, ref, type Ref } from "vue";
 import { useRouter } from "vue-router";
 import type { Statement } from "@/contract";
-import { plainTable } from "@/model/copying";
+import { exactFigures, plainTable } from "@/model/copying";
 import { goDown, goUp, stepAsOf } from "@/model/going";
+import { linesOf, slotsOf, withTotal, type Line } from "@/model/lines";
 import { pngOf, saveFile } from "@/model/saving";
 import { setAsOf } from "@/model/statement";
+import { shownColumns } from "@/model/table";
 import { useFigures } from "@/state/figures";
 import { useLedgers } from "@/state/ledgers";
 import { useView } from "@/state/view";
-import { plainHeadings, plainLabels, type Told } from "@/words/table";
+import { lineHeadings, lineNames, plainHeadings, type Told } from "@/words/table";
 import { sentence } from "@/words/sentence";
-import { levelName } from "@/words/words";
 
 /** What the page has that actions reach for. */
 export interface Reached {
   told: Ref<Told | null>;
   table: Ref<{
     focusSelected: () => Promise<void>;
-    selectedBlock: () => { rows: Told["answer"]["rows"]; columns: [number, number] } | null;
+    selectedBlock: () => { lines: Line[]; slots: [number, number] } | null;
   } | null>;
   tools: Ref<{ focusSearch: () => void } | null>;
   beside: Ref<{ step: (by: number) => void } | null>;
@@ -103,23 +104,19 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
   /** The table as plain text with the headings that stand over it, or the block of cells that is selected. */
   async function copyTable(): Promise<void> {
     if (!told.value) return;
-    const { answer: seen, statement, layout } = told.value;
+    const seen = told.value;
     const block = table.value?.selectedBlock();
     if (block) {
-      const [left, right] = block.columns;
-      const lines = block.rows.map((row) => row.cells.slice(left, right + 1).map((cell) => cell.value ?? ""));
-      await copy(lines.map((line) => line.join("\t")).join("\n"));
+      const cells = block.lines.map((line) => exactFigures(line, ...block.slots));
+      await copy(cells.map((line) => line.join("\t")).join("\n"));
       return;
     }
-    const labels = statement.rows.map(levelName);
+    const slots = slotsOf(shownColumns(seen.answer), seen.layout);
+    const heads = slots.map((each) => each.head.column);
+    const rows = withTotal(seen.answer.rows, seen.answer.total, seen.layout);
+    const lines = linesOf(rows, slots, seen.layout);
     await copy(
-      plainTable(
-        seen,
-        labels,
-        plainHeadings(told.value),
-        (row) => plainLabels(row, told.value as Told),
-        layout.totals,
-      ),
+      plainTable(lines, lineHeadings(seen), plainHeadings(heads, seen), (line) => lineNames(line, seen)),
     );
   }
 

@@ -2,7 +2,9 @@
 /** How the table is laid out: columns shown and in what order, where totals stand, how figures and periods are written. */
 import { computed } from "vue";
 import type { Answer, Layout, Statement } from "@/contract";
+import { localPeriod } from "@/model/days";
 import { laidOut, moveColumn, PLAIN, turnColumn } from "@/model/layout";
+import { currencySign } from "@/model/numbers";
 import { columnWords, measureName } from "@/words/words";
 
 const props = defineProps<{ answer: Answer; statement: Statement; layout: Layout }>();
@@ -24,6 +26,9 @@ const measures = computed(() => [
       .map((each) => each.measure),
   ),
 ]);
+const metrics = computed(
+  () => new Set(props.answer.columns.map((each) => `${each.measure} ${each.along}`)).size,
+);
 
 function set<Name extends keyof Layout>(name: Name, value: Layout[Name]): void {
   emit("lay", { ...props.layout, [name]: value });
@@ -34,7 +39,7 @@ function move(id: string, by: number): void {
     "lay",
     moveColumn(
       props.layout,
-      all.value.map((each) => each.id),
+      all.value.map((each) => [each.id]),
       id,
       by,
     ),
@@ -97,6 +102,17 @@ function decimals(measure: string, text: string): void {
         <option value="off">off</option>
       </select></label
     >
+    <label v-if="metrics > 1" class="line"
+      >Measures stand
+      <select
+        :value="layout.measures"
+        data-test="layout-measures"
+        @change="set('measures', ($event.target as HTMLSelectElement).value as Layout['measures'])"
+      >
+        <option value="beside">beside each other</option>
+        <option value="below">below each other</option>
+      </select></label
+    >
     <label v-if="statement.across.length" class="line"
       >Totals across
       <input
@@ -149,6 +165,22 @@ function decimals(measure: string, text: string): void {
       </select></label
     >
     <label class="line"
+      >Sign of the currency
+      <select
+        :value="layout.sign ? 'cells' : 'heading'"
+        data-test="layout-sign"
+        @change="
+          set(
+            'sign',
+            ($event.target as HTMLSelectElement).value === 'cells' ? currencySign(answer.currency) : '',
+          )
+        "
+      >
+        <option value="heading">{{ answer.currency }} in headings</option>
+        <option value="cells">{{ currencySign(answer.currency) }} in every cell</option>
+      </select></label
+    >
+    <label class="line"
       >Zero
       <select
         :value="layout.zeros"
@@ -168,6 +200,7 @@ function decimals(measure: string, text: string): void {
         @change="set('periods', ($event.target as HTMLSelectElement).value as Layout['periods'])"
       >
         <option value="words">Mar 2026</option>
+        <option value="locale">{{ localPeriod("2026-03") }} (as here)</option>
         <option value="keys">2026-03</option>
       </select></label
     >

@@ -11,13 +11,15 @@ const emit = defineEmits<{ prove: [path: MemberKey[], column: string, rest: bool
 
 const pasted = ref("");
 const only = ref("");
-const found = computed(() =>
-  pasted.value.trim()
-    ? compared(pasted.value, props.told.answer, plainHeadings(props.told), (row) =>
-        plainLabels(row, props.told),
-      )
-    : [],
-);
+/** A pasted table has a line a row, however this one is laid out. */
+const told = computed<Told>(() => ({ ...props.told, layout: { ...props.told.layout, measures: "beside" } }));
+const found = computed(() => {
+  const { answer } = told.value;
+  const headings = plainHeadings(answer.columns, told.value);
+  return pasted.value.trim()
+    ? compared(pasted.value, answer, headings, (row) => plainLabels(row, told.value))
+    : [];
+});
 const counts = computed(() =>
   (["equal", "different", "absent"] as const).map((verdict) => ({
     verdict,

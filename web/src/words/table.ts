@@ -1,7 +1,8 @@
 /** What stands over, before and behind the cells of the table, in words. */
 import type { Answer, AnsweredColumn, Cell, Layout, Row, RowLevel, Statement } from "@/contract";
-import { rangeText } from "@/model/days";
+import { dayText, localPeriod, rangeText } from "@/model/days";
 import { grouped } from "@/model/numbers";
+import type { Line } from "@/model/lines";
 import type { MeasureGroup } from "@/model/table";
 import {
   alongHeading,
@@ -49,7 +50,8 @@ function allOf(level: RowLevel | undefined): string {
 function timeLabel(label: string, level: RowLevel | undefined, layout: Layout): string {
   if (!level || typeof level === "string") return label;
   if (label.length <= 2) return `${capital(GRAINS[level.time])} ${Number(label)}`;
-  return layout.periods === "keys" ? label : periodName(label);
+  if (layout.periods === "keys") return label;
+  return (layout.periods === "locale" && localPeriod(label)) || periodName(label);
 }
 
 export function acrossHeading(labels: string[], { statement, layout }: Told): string {
@@ -64,11 +66,19 @@ export function labelOf(row: Row, told: Told): string {
 }
 
 /** What stands over a group of columns: the member or period across, the measure, its currency. */
-export function groupHeading(group: MeasureGroup, told: Told): string {
-  const across = told.statement.across.length ? `${acrossHeading(group.across, told)} · ` : "";
-  const along = group.along ? `, ${alongHeading(group.along)}` : "";
-  const unit = group.columns[0]?.column.unit.startsWith("currency") ? `, ${told.answer.currency}` : "";
-  return `${across}${group.name || capital(measureName(group.measure))}${along}${unit}`;
+export function groupHeading({ across, columns }: MeasureGroup, told: Told): string {
+  const under = told.statement.across.length ? acrossHeading(across, told) : "";
+  const measure =
+    told.layout.measures === "beside" && columns[0] ? metricHeading(columns[0].column, told) : "";
+  // Measures below each other are named by their lines.
+  return [under, measure].filter(Boolean).join(" · ") || `As of ${dayText(told.answer.as_of)}`;
+}
+
+/** What a measure is called over its columns or beside its lines, with its currency. */
+export function metricHeading({ name, measure, along, unit }: AnsweredColumn, { answer }: Told): string {
+  const running = along ? `, ${alongHeading(along)}` : "";
+  const currency = unit.startsWith("currency") ? `, ${answer.currency}` : "";
+  return `${name || capital(measureName(measure))}${running}${currency}`;
 }
 
 export function heading(column: AnsweredColumn, { answer, statement }: Told): string {
@@ -108,6 +118,11 @@ export function rowTitle({ statement, said }: Told): string {
     .join("; ");
 }
 
+/** The currency's sign before a figure, where the layout shows it in cells. */
+export function signBefore(cell: Cell | undefined, column: AnsweredColumn, { layout }: Told): string {
+  return cell?.value != null && column.unit.startsWith("currency") ? layout.sign : "";
+}
+
 /** The exact figure of a cell, or why there is none. */
 export function exactly(cell: Cell, column: AnsweredColumn, currency: string): string {
   if (cell.value === null) return REASONS[cell.reason ?? ""] ?? "";
@@ -125,20 +140,33 @@ export function spoken(row: Row, column: AnsweredColumn, text: string, told: Tol
   return `${labelOf(row, told)}, ${across}${name} ${heading(column, told)}: ${value}`;
 }
 
-/** The headings of all columns in one line each, as a plain table has them. */
-export function plainHeadings(told: Told): string[] {
-  return told.answer.columns.map((column) => {
+/** The headings of columns in one line each, as a plain table has them. */
+export function plainHeadings(columns: AnsweredColumn[], told: Told): string[] {
+  const beside = told.layout.measures === "beside";
+  return columns.map((column) => {
     const across = column.across_labels.length ? acrossHeading(column.across_labels, told) : "";
-    const name = column.name || measureName(column.measure);
+    const name = beside ? column.name || measureName(column.measure) : "";
     const kind =
       column.kind === "value" ? "" : heading({ ...column, kind: column.kind }, told).replace(/ !$/, "");
     const window = windowHeading(told.answer, column.window, told.statement);
-    return [across, name, alongHeading(column.along), kind, window].filter(Boolean).join(" ");
+    return [across, name, beside ? alongHeading(column.along) : "", kind, window].filter(Boolean).join(" ");
   });
+}
+
+/** The headings of a line's names. */
+export function lineHeadings({ statement, layout }: Told): string[] {
+  return [...statement.rows.map(levelName), ...(layout.measures === "below" ? ["measure"] : [])];
 }
 
 /** A row's names from the outside in. */
 export function plainLabels(row: Row, told: Told): string[] {
   if (!row.path.length) return ["All"];
   return [...row.path.slice(0, -1).map((key) => key ?? "(not mapped)"), labelOf(row, told)];
+}
+
+/** What stands before a line's figures: the names of its row, and its measure where measures stand below each other. */
+export function lineNames({ row, metric }: Line, told: Told): string[] {
+  const own = plainLabels(row, told);
+  const empty = Array<string>(Math.max(told.statement.rows.length - own.length, 0)).fill("");
+  return [...own, ...empty, ...(metric ? [metricHeading(metric.column, told)] : [])];
 }

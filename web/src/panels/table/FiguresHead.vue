@@ -2,12 +2,21 @@
 /** Headings: groups by measure over columns that sort, move, hide and take a width. */
 import { computed } from "vue";
 import type { Layout } from "@/contract";
-import { groupsOf, type ShownColumn } from "@/model/table";
-import { definition, groupHeading, heading, rowHeading, rowTitle, type Told } from "@/words/table";
+import type { Slot } from "@/model/lines";
+import { groupsOf } from "@/model/table";
+import {
+  definition,
+  groupHeading,
+  heading,
+  metricHeading,
+  rowHeading,
+  rowTitle,
+  type Told,
+} from "@/words/table";
 
 const props = defineProps<{
   told: Told;
-  columns: ShownColumn[];
+  slots: Slot[];
   before: number;
   after: number;
   layout: Layout;
@@ -20,12 +29,22 @@ const emit = defineEmits<{
   widen: [column: string, width: number];
 }>();
 
-const groups = computed(() => groupsOf(props.columns));
+const heads = computed(() => props.slots.map((each) => each.head));
+const groups = computed(() => groupsOf(heads.value, props.layout));
+const below = computed(() => props.layout.measures === "below");
 const DRAGGED = "application/x-lofty-column";
 
-function sorted(id: string): "ascending" | "descending" | "none" {
+function sorted({ columns }: Slot): "ascending" | "descending" | "none" {
   const { sort } = props.told.statement;
-  return sort?.column !== id ? "none" : sort.descending ? "descending" : "ascending";
+  if (!columns.some((each) => each.column.id === sort?.column)) return "none";
+  return sort?.descending ? "descending" : "ascending";
+}
+
+function title({ columns }: Slot): string {
+  const said = columns.map((each) => definition(each.column, props.told)).join("\n");
+  return below.value
+    ? `${said}\nSorts by ${columns[0] ? metricHeading(columns[0].column, props.told) : ""}.`
+    : said;
 }
 
 function pressed(event: KeyboardEvent, id: string): void {
@@ -40,7 +59,7 @@ function pressed(event: KeyboardEvent, id: string): void {
 
 function dropped(event: DragEvent, id: string): void {
   const from = event.dataTransfer?.getData(DRAGGED);
-  const ids = props.columns.map((each) => each.column.id);
+  const ids = heads.value.map((each) => each.column.id);
   if (from && from !== id) emit("move", from, ids.indexOf(id) - ids.indexOf(from));
 }
 
@@ -75,6 +94,7 @@ function drag(event: PointerEvent, id: string): void {
         {{ rowHeading(told) }}
         <span class="edge" aria-hidden="true" @pointerdown="drag($event, 'rows')" />
       </th>
+      <th v-if="below" scope="col" class="metric" rowspan="2">Measure</th>
       <td v-if="before" rowspan="2" class="gap" :style="{ minWidth: `${before}px` }" />
       <th
         v-for="group in groups"
@@ -89,17 +109,17 @@ function drag(event: PointerEvent, id: string): void {
       <th v-if="trend" scope="col" rowspan="2" class="trend">Trend</th>
     </tr>
     <tr>
-      <template v-for="each in columns" :key="each.column.id">
+      <template v-for="slot in slots" :key="slot.head.column.id">
         <th
           scope="col"
           class="number"
-          :aria-sort="sorted(each.column.id)"
-          :title="definition(each.column, told)"
+          :aria-sort="sorted(slot)"
+          :title="title(slot)"
           :style="
-            layout.widths[each.column.id]
+            layout.widths[slot.head.column.id]
               ? {
-                  width: `${layout.widths[each.column.id]}px`,
-                  minWidth: `${layout.widths[each.column.id]}px`,
+                  width: `${layout.widths[slot.head.column.id]}px`,
+                  minWidth: `${layout.widths[slot.head.column.id]}px`,
                 }
               : {}
           "
@@ -107,22 +127,22 @@ function drag(event: PointerEvent, id: string): void {
           <button
             type="button"
             draggable="true"
-            :data-test="`sort-${each.column.id}`"
-            @click="emit('sort', each.column.id)"
-            @keydown="pressed($event, each.column.id)"
-            @dragstart="($event as DragEvent).dataTransfer?.setData(DRAGGED, each.column.id)"
+            :data-test="`sort-${slot.head.column.id}`"
+            @click="emit('sort', slot.head.column.id)"
+            @keydown="pressed($event, slot.head.column.id)"
+            @dragstart="($event as DragEvent).dataTransfer?.setData(DRAGGED, slot.head.column.id)"
             @dragover.prevent
-            @drop.prevent="dropped($event, each.column.id)"
+            @drop.prevent="dropped($event, slot.head.column.id)"
           >
-            {{ heading(each.column, told)
-            }}<span v-if="sorted(each.column.id) !== 'none'" aria-hidden="true">{{
-              sorted(each.column.id) === "descending" ? " ↓" : " ↑"
+            {{ heading(slot.head.column, told)
+            }}<span v-if="sorted(slot) !== 'none'" aria-hidden="true">{{
+              sorted(slot) === "descending" ? " ↓" : " ↑"
             }}</span>
           </button>
-          <span class="edge" aria-hidden="true" @pointerdown="drag($event, each.column.id)" />
+          <span class="edge" aria-hidden="true" @pointerdown="drag($event, slot.head.column.id)" />
         </th>
-        <th v-if="each.bar" class="bar">
-          <span class="hidden">{{ heading(each.column, told) }} as a bar</span>
+        <th v-if="slot.head.bar" class="bar">
+          <span class="hidden">{{ heading(slot.head.column, told) }} as a bar</span>
         </th>
       </template>
     </tr>

@@ -1,25 +1,28 @@
 <script setup lang="ts">
-/** One row: its name, its cells with bars of changes, and its trend. */
+/** One line: its name, its cells with bars of changes, and its trend. */
 import { computed } from "vue";
-import type { Row } from "@/contract";
+import type { Line } from "@/model/lines";
 import { cellText, favour, lengthOf } from "@/model/numbers";
 import type { ShownColumn } from "@/model/table";
 import DifferenceBar from "@/parts/DifferenceBar.vue";
 import TrendLine from "@/parts/TrendLine.vue";
-import { exactly, labelOf, spoken, type Told } from "@/words/table";
+import { definition, exactly, labelOf, metricHeading, signBefore, spoken, type Told } from "@/words/table";
 import { STATUS } from "@/words/words";
 
 const props = defineProps<{
   told: Told;
-  row: Row;
-  columns: ShownColumn[];
+  line: Line;
+  /** What is drawn of the line, and the position of the first of it. */
+  columns: (ShownColumn | null)[];
+  first: number;
+  bars: boolean[];
   before: number;
   after: number;
   decimals: number[];
   largest: Map<string, number>;
-  /** Positions of the cells that the trend is drawn from; none: no trend. */
-  trend: number[];
-  /** The column with the focus, and the columns (by position among all) that are selected as a block. */
+  /** Positions of the cells that the trend is drawn from; null: no trend in this table. */
+  trend: number[] | null;
+  /** The column with the focus, and the positions that are selected as a block. */
   selected: string | null;
   reached: string | null;
   block: [number, number] | null;
@@ -33,46 +36,53 @@ const emit = defineEmits<{
   key: [event: KeyboardEvent, column: string];
 }>();
 
-const depth = computed(() => props.row.path.length + (typeof props.row.rest === "number" ? 1 : 0));
+const row = computed(() => props.line.row);
+const depth = computed(() => row.value.path.length + (typeof row.value.rest === "number" ? 1 : 0));
 
 function look({ at, column }: ShownColumn): string[] {
-  const cell = props.row.cells[at];
+  const cell = row.value.cells[at];
   const good = cell ? favour(cell, column) : 0;
   const tone = column.kind === "value" && column.window ? `tone-${Math.min(column.window, 4)}` : "";
   return ["number", good > 0 ? "favourable" : good < 0 ? "adverse" : tone];
 }
 
 function text({ at, column }: ShownColumn): string {
-  const cell = props.row.cells[at];
+  const cell = row.value.cells[at];
   if (!cell) return "";
   const met = cell.met == null ? "" : cell.met ? " ✓" : " ✗";
   return cellText(cell, column, props.decimals[at] ?? 2, props.told.layout) + met;
 }
 
 function bar({ at, column }: ShownColumn): { value: number; largest: number; favour: number } {
-  const cell = props.row.cells[at];
+  const cell = row.value.cells[at];
   const value = cell ? lengthOf(cell) : 0;
-  const largest = props.row.path.length
-    ? (props.largest.get(`${at}-${props.row.path.length}`) ?? 0)
+  const largest = row.value.path.length
+    ? (props.largest.get(`${at}-${row.value.path.length}`) ?? 0)
     : Math.abs(value);
   return { value, largest, favour: cell ? favour(cell, column) : 0 };
 }
 
-function isIn({ at }: ShownColumn): boolean {
+function isIn(place: number): boolean {
+  const at = props.first + place;
   return props.block !== null && at >= props.block[0] && at <= props.block[1];
 }
 
 function title({ at, column }: ShownColumn): string {
-  const cell = props.row.cells[at];
+  const cell = row.value.cells[at];
   return cell ? exactly(cell, column, props.told.answer.currency) : "";
 }
 </script>
 
 <template>
-  <tr :class="total ? 'total' : [`depth-${depth}`, row.can_open ? 'parent' : 'leaf']">
+  <tr
+    :class="[
+      total ? 'total' : [`depth-${depth}`, row.can_open ? 'parent' : 'leaf'],
+      line.place ? 'more' : '',
+    ]"
+  >
     <th scope="row" :style="total ? {} : { paddingLeft: `${(depth - 1) * 18 + 8}px` }">
       <button
-        v-if="row.can_open"
+        v-if="row.can_open && !line.place"
         type="button"
         class="opener"
         tabindex="-1"
@@ -82,15 +92,29 @@ function title({ at, column }: ShownColumn): string {
       >
         {{ row.is_open ? "▾" : "▸" }}
       </button>
-      <span :title="labelOf(row, told)" @dblclick="emit('down')">{{ labelOf(row, told) }}</span>
-      <small v-if="row.status && row.status !== 'kept'" class="status">{{ STATUS[row.status] }}</small>
-      <small v-if="row.goals" class="status">{{ row.goals.met }} of {{ row.goals.defined }}</small>
+      <span :class="{ hidden: line.place }" :title="labelOf(row, told)" @dblclick="emit('down')">{{
+        labelOf(row, told)
+      }}</span>
+      <template v-if="!line.place">
+        <small v-if="row.status && row.status !== 'kept'" class="status">{{ STATUS[row.status] }}</small>
+        <small v-if="row.goals" class="status">{{ row.goals.met }} of {{ row.goals.defined }}</small>
+      </template>
+    </th>
+    <th
+      v-if="line.metric"
+      scope="row"
+      class="metric"
+      :title="definition(line.metric.column, told)"
+      :data-test="`metric-${line.metric.column.id}`"
+    >
+      {{ metricHeading(line.metric.column, told) }}
     </th>
     <td v-if="before" class="gap" />
-    <template v-for="each in columns" :key="each.column.id">
+    <template v-for="(each, place) in columns" :key="first + place">
       <td
+        v-if="each"
         role="gridcell"
-        :class="[look(each), { selected: selected === each.column.id, block: isIn(each) }]"
+        :class="[look(each), { selected: selected === each.column.id, block: isIn(place) }]"
         :tabindex="reached === each.column.id ? 0 : -1"
         :title="title(each)"
         :aria-label="spoken(row, each.column, text(each), told)"
@@ -99,12 +123,15 @@ function title({ at, column }: ShownColumn): string {
         @mouseenter="$event.buttons === 1 && emit('over', each.column.id)"
         @keydown="emit('key', $event, each.column.id)"
       >
-        {{ text(each) }}
+        <span v-if="signBefore(row.cells[each.at], each.column, told)" class="sign">{{
+          told.layout.sign
+        }}</span>{{ text(each) }}
       </td>
-      <td v-if="each.bar" class="bar"><DifferenceBar v-if="!total" v-bind="bar(each)" /></td>
+      <td v-else class="number" :class="{ block: isIn(place) }" />
+      <td v-if="bars[place]" class="bar"><DifferenceBar v-if="!total && each" v-bind="bar(each)" /></td>
     </template>
     <td v-if="after" class="gap" />
-    <td v-if="trend.length" class="trend">
+    <td v-if="trend" class="trend">
       <TrendLine
         :values="trend.map((at) => (row.cells[at]?.value == null ? null : Number(row.cells[at]?.value)))"
       />

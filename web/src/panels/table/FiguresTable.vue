@@ -6,6 +6,7 @@ import { moveColumn, setWidth, turnColumn } from "@/model/layout";
 import { rounded, tableDecimals } from "@/model/numbers";
 import { bounds, summed, type Block } from "@/model/selection";
 import { samePath } from "@/model/statement";
+import { holds, linesOf, slotFrom, slotsOf, type Line, type Slot } from "@/model/lines";
 import { drawn, drawnColumns, largestChanges, searched, shownColumns, trendOf, widthOf } from "@/model/table";
 import FiguresHead from "@/panels/table/FiguresHead.vue";
 import FiguresRow from "@/panels/table/FiguresRow.vue";
@@ -46,20 +47,28 @@ const told = computed<Told>(() => ({
   said: props.said,
 }));
 const rows = computed(() => searched(props.answer.rows, props.search));
-/** All rows that can be reached, in the order in which they stand. */
+const columns = computed(() => shownColumns(props.answer));
+const slots = computed(() => slotsOf(columns.value, props.layout));
+const lines = computed(() => linesOf(rows.value, slots.value, props.layout));
+const totalLines = computed(() => linesOf([props.answer.total], slots.value, props.layout));
+/** All lines that can be reached, in the order in which they stand. */
 const reachable = computed(() => {
   const { totals } = props.layout;
-  if (totals === "off") return rows.value;
-  return totals === "above" ? [props.answer.total, ...rows.value] : [...rows.value, props.answer.total];
+  if (totals === "off") return lines.value;
+  return totals === "above" ? [...totalLines.value, ...lines.value] : [...lines.value, ...totalLines.value];
 });
-const columns = computed(() => shownColumns(props.answer));
 const largest = computed(() => largestChanges(props.answer.rows, columns.value));
-const trend = computed(() => trendOf(props.answer, props.statement));
-const part = computed(() => drawn(rows.value.length, scrolled.value.top, size.value.height, tall.value));
-const shown = computed(() => rows.value.slice(part.value.first, part.value.last));
-const widths = computed(() => columns.value.map((each) => widthOf(each, props.layout)));
+/** Where each line's trend is drawn from, by its place within its row; null where none has one. */
+const trends = computed(() => {
+  const found = totalLines.value.map((line) => trendOf(props.answer, props.statement, line.metric));
+  return found.some((each) => each.length) ? found : null;
+});
+const part = computed(() => drawn(lines.value.length, scrolled.value.top, size.value.height, tall.value));
+const shown = computed(() => lines.value.slice(part.value.first, part.value.last));
+const widths = computed(() => slots.value.map((each) => widthOf(each.head, props.layout)));
 const across = computed(() => drawnColumns(widths.value, scrolled.value.left, size.value.width));
-const visible = computed(() => columns.value.slice(across.value.first, across.value.last));
+const visible = computed(() => slots.value.slice(across.value.first, across.value.last));
+const bars = computed(() => visible.value.map((each) => each.head.bar));
 const decimals = computed(() =>
   // Values and changes of a measure show the same decimals: those that its current total asks for.
   props.answer.columns.map((column) => {
@@ -77,36 +86,61 @@ watch(
 
 const blockWords = computed(() => {
   if (!block.value) return "";
-  const { count: cells, sum } = summed(props.answer, reachable.value, block.value);
+  const { count: cells, sum } = summed(reachable.value, block.value);
   if (cells < 2) return "";
-  const { left } = bounds(block.value);
-  const places = decimals.value[left] ?? 2;
+  const { top, left } = bounds(block.value);
+  const places = decimals.value[reachable.value[top]?.columns[left]?.at ?? 0] ?? 2;
   if (!sum) return count(cells, "cell");
   const mean = { top: sum.top, bottom: sum.bottom * BigInt(cells) };
   return `${count(cells, "cell")} · sum ${rounded(sum, places)} · mean ${rounded(mean, places + 2)}`;
 });
 
-function keyOf(row: Row): string {
-  return row.path.join("/") + (row.rest === null || row.rest === undefined ? "" : "/…");
+function nameOf({ row, place }: Line): string {
+  const rest = row.rest === null || row.rest === undefined ? "" : "/…";
+  const name = row === props.answer.total ? "row-total" : `row-${row.path.join("/")}${rest}`;
+  return place ? `${name}~${place}` : name;
 }
 
-function selectedIn(row: Row): string | null {
+function selectedIn(line: Line): string | null {
   const { selected } = props;
-  if (!selected || !samePath(selected.path, row.path)) return null;
-  return !!selected.rest === (typeof row.rest === "number") ? selected.column : null;
+  if (!selected || !samePath(selected.path, line.row.path) || !holds(line, selected.column)) return null;
+  return !!selected.rest === (typeof line.row.rest === "number") ? selected.column : null;
 }
+
+const isSelectedShown = computed(
+  () => !!props.selected && reachable.value.some((each) => selectedIn(each) !== null),
+);
 
 /** Tab reaches the selected cell, or the first one where none is. */
-function reachedIn(row: Row): string | null {
-  if (props.selected && reachable.value.some((each) => selectedIn(each) !== null)) return selectedIn(row);
-  return row === reachable.value[0] ? (columns.value[0]?.column.id ?? null) : null;
+function reachedIn(line: Line): string | null {
+  if (isSelectedShown.value) return selectedIn(line);
+  return line === reachable.value[0] ? (line.columns.find(Boolean)?.column.id ?? null) : null;
 }
 
-function blockIn(row: Row): [number, number] | null {
+function blockIn(line: Line): [number, number] | null {
   if (!block.value) return null;
   const { top, bottom, left, right } = bounds(block.value);
-  const at = reachable.value.indexOf(row);
+  const at = reachable.value.indexOf(line);
   return at >= top && at <= bottom && (top !== bottom || left !== right) ? [left, right] : null;
+}
+
+/** What is drawn of a line. */
+function drawnOf(line: Line): Omit<InstanceType<typeof FiguresRow>["$props"], "total"> {
+  return {
+    told: told.value,
+    line,
+    columns: line.columns.slice(across.value.first, across.value.last),
+    first: across.value.first,
+    bars: bars.value,
+    before: across.value.before,
+    after: across.value.after,
+    decimals: decimals.value,
+    largest: largest.value,
+    trend: trends.value && (trends.value[line.place] ?? []),
+    selected: selectedIn(line),
+    reached: reachedIn(line),
+    block: blockIn(line),
+  };
 }
 
 /** Down into the period that a row stands for. */
@@ -116,16 +150,16 @@ function goDown(row: Row): void {
   if (typeof level === "object" && key && key.length > 2) emit("down", key);
 }
 
-function columnAt(id: string): number {
-  return props.answer.columns.findIndex((each) => each.id === id);
+function spotOf(line: Line, id: string): [number, number] {
+  return [reachable.value.indexOf(line), line.columns.findIndex((each) => each?.column.id === id)];
 }
 
-function choose(row: Row, column: string, extend: boolean): void {
-  const here: [number, number] = [reachable.value.indexOf(row), columnAt(column)];
+function choose(line: Line, column: string, extend: boolean): void {
+  const here = spotOf(line, column);
   if (extend && block.value) block.value = { ...block.value, to: here };
   else {
     block.value = { from: here, to: here };
-    emit("select", row.path, column, typeof row.rest === "number");
+    emit("select", line.row.path, column, typeof line.row.rest === "number");
   }
 }
 
@@ -140,34 +174,33 @@ const STEPS: Record<string, [number, number]> = {
   End: [0, 10_000],
 };
 
-async function pressed(event: KeyboardEvent, row: Row, column: string): Promise<void> {
+async function pressed(event: KeyboardEvent, line: Line, column: string): Promise<void> {
   if (event.key === "Enter" || event.key === " ") {
     event.preventDefault();
-    if (row.can_open) emit("toggle", row);
+    if (line.row.can_open) emit("toggle", line.row);
     return;
   }
   const step = STEPS[event.key];
   if (!step || event.ctrlKey || event.metaKey || event.altKey) return;
   event.preventDefault();
   const extends_ = event.shiftKey && block.value;
-  const from = extends_ && block.value ? block.value.to : [reachable.value.indexOf(row), columnAt(column)];
-  const to = Math.min(Math.max((from[0] ?? 0) + step[0], 0), reachable.value.length - 1);
-  const over = Math.min(Math.max((from[1] ?? 0) + step[1], 0), columns.value.length - 1);
+  const from = extends_ && block.value ? block.value.to : spotOf(line, column);
+  const to = Math.min(Math.max(from[0] + step[0], 0), reachable.value.length - 1);
   const next = reachable.value[to];
-  const id = props.answer.columns[over]?.id;
-  if (!next || !id) return;
-  if (event.shiftKey && !block.value)
-    block.value = { from: [reachable.value.indexOf(row), columnAt(column)], to: [to, over] };
+  const over = next ? slotFrom(next, from[1] + step[1], step[1]) : null;
+  const id = next && over !== null ? next.columns[over]?.column.id : undefined;
+  if (!next || over === null || !id) return;
+  if (event.shiftKey && !block.value) block.value = { from: spotOf(line, column), to: [to, over] };
   else if (event.shiftKey && block.value) block.value = { ...block.value, to: [to, over] };
   else choose(next, id, false);
-  show(rows.value.indexOf(next), over);
+  show(lines.value.indexOf(next), over);
   await nextTick();
   if (!event.shiftKey) cellAt(next, id)?.focus();
 }
 
 /** A drawn cell, whether it is the selected one by now or will be as soon as the address is. */
-function cellAt(row: Row, column: string): HTMLElement | null {
-  const name = row === props.answer.total ? "row-total" : `row-${keyOf(row)}`;
+function cellAt(line: Line, column: string): HTMLElement | null {
+  const name = nameOf(line);
   const drawnRows = [...(box.value?.querySelectorAll<HTMLElement>("tr[data-test]") ?? [])];
   const cells =
     drawnRows.find((each) => each.dataset.test === name)?.querySelectorAll<HTMLElement>("td") ?? [];
@@ -175,21 +208,21 @@ function cellAt(row: Row, column: string): HTMLElement | null {
 }
 
 /** Bring a cell into what is seen, below the headings and above the total. */
-function show(row: number, column: number): void {
+function show(line: number, slot: number): void {
   const place = box.value;
   if (!place) return;
-  if (row >= 0) {
-    const top = row * tall.value;
-    const under = tall.value * (props.layout.totals === "off" ? 3 : 4);
+  if (line >= 0) {
+    const top = line * tall.value;
+    const under = tall.value * (props.layout.totals === "off" ? 3 : 3 + totalLines.value.length);
     if (top < place.scrollTop) place.scrollTop = top;
     else if (top + under > place.scrollTop + size.value.height)
       place.scrollTop = top + under - size.value.height;
   }
-  const left = widths.value.slice(0, column).reduce((sum, each) => sum + each, 0);
+  const left = widths.value.slice(0, slot).reduce((sum, each) => sum + each, 0);
   const labels = 260;
   if (left < place.scrollLeft) place.scrollLeft = left;
-  else if (left + (widths.value[column] ?? 0) + labels > place.scrollLeft + size.value.width)
-    place.scrollLeft = left + (widths.value[column] ?? 0) + labels - size.value.width;
+  else if (left + (widths.value[slot] ?? 0) + labels > place.scrollLeft + size.value.width)
+    place.scrollLeft = left + (widths.value[slot] ?? 0) + labels - size.value.width;
 }
 
 async function focusSelected(): Promise<void> {
@@ -201,17 +234,25 @@ async function focusSelected(): Promise<void> {
 }
 
 /** The cells that are selected as a block, for copying; null where it is one cell. */
-function selectedBlock(): { rows: Row[]; columns: [number, number] } | null {
+function selectedBlock(): { lines: Line[]; slots: [number, number] } | null {
   if (!block.value) return null;
   const { top, bottom, left, right } = bounds(block.value);
   if (top === bottom && left === right) return null;
-  return { rows: reachable.value.slice(top, bottom + 1), columns: [left, right] };
+  return { lines: reachable.value.slice(top, bottom + 1), slots: [left, right] };
 }
 defineExpose({ focusSelected, selectedBlock });
 
+function idsOf({ columns: stacked }: Slot): string[] {
+  return stacked.map((each) => each.column.id);
+}
+
 function move(id: string, by: number): void {
-  const ids = columns.value.map((each) => each.column.id);
-  emit("lay", moveColumn(props.layout, ids, id, by), false);
+  emit("lay", moveColumn(props.layout, slots.value.map(idsOf), id, by), false);
+}
+
+function hide(id: string): void {
+  const slot = slots.value.find((each) => each.head.column.id === id);
+  if (slot) emit("lay", turnColumn(props.layout, ...idsOf(slot)), false);
 }
 
 function onScroll(): void {
@@ -221,17 +262,17 @@ function onScroll(): void {
 
 <template>
   <div ref="box" class="figures-table" :class="layout.size" data-test="table" @scroll="onScroll">
-    <table role="grid" :aria-rowcount="reachable.length" :aria-colcount="columns.length" aria-label="Figures">
+    <table role="grid" :aria-rowcount="reachable.length" :aria-colcount="slots.length" aria-label="Figures">
       <FiguresHead
         :told="told"
-        :columns="visible"
+        :slots="visible"
         :before="across.before"
         :after="across.after"
         :layout="layout"
-        :trend="trend.length > 0"
+        :trend="!!trends"
         @sort="(column) => emit('sort', column)"
         @move="move"
-        @hide="(column) => emit('lay', turnColumn(layout, column), false)"
+        @hide="hide"
         @widen="(column, width) => emit('lay', setWidth(layout, column, width), true)"
       />
       <component
@@ -249,55 +290,38 @@ function onScroll(): void {
             <td :colspan="99" />
           </tr>
           <FiguresRow
-            v-for="row in shown"
-            :key="keyOf(row)"
-            :data-test="`row-${keyOf(row)}`"
-            :told="told"
-            :row="row"
-            :columns="visible"
-            :before="across.before"
-            :after="across.after"
-            :decimals="decimals"
-            :largest="largest"
-            :trend="trend"
-            :selected="selectedIn(row)"
-            :reached="reachedIn(row)"
-            :block="blockIn(row)"
+            v-for="line in shown"
+            :key="nameOf(line)"
+            :data-test="nameOf(line)"
+            v-bind="drawnOf(line)"
             :total="false"
-            @toggle="emit('toggle', row)"
-            @down="goDown(row)"
-            @select="(column, extend) => choose(row, column, extend)"
-            @over="(column) => choose(row, column, true)"
-            @key="(event, column) => pressed(event, row, column)"
+            @toggle="emit('toggle', line.row)"
+            @down="goDown(line.row)"
+            @select="(column, extend) => choose(line, column, extend)"
+            @over="(column) => choose(line, column, true)"
+            @key="(event, column) => pressed(event, line, column)"
           />
           <tr
-            v-if="part.last < rows.length"
+            v-if="part.last < lines.length"
             class="space"
-            :style="{ height: `${(rows.length - part.last) * tall}px` }"
+            :style="{ height: `${(lines.length - part.last) * tall}px` }"
             aria-hidden="true"
           >
             <td :colspan="99" />
           </tr>
         </template>
-        <FiguresRow
-          v-else-if="layout.totals !== 'off'"
-          data-test="row-total"
-          :told="told"
-          :row="answer.total"
-          :columns="visible"
-          :before="across.before"
-          :after="across.after"
-          :decimals="decimals"
-          :largest="largest"
-          :trend="trend"
-          :selected="selectedIn(answer.total)"
-          :reached="reachedIn(answer.total)"
-          :block="blockIn(answer.total)"
-          total
-          @select="(column, extend) => choose(answer.total, column, extend)"
-          @over="(column) => choose(answer.total, column, true)"
-          @key="(event, column) => pressed(event, answer.total, column)"
-        />
+        <template v-else-if="layout.totals !== 'off'">
+          <FiguresRow
+            v-for="line in totalLines"
+            :key="nameOf(line)"
+            :data-test="nameOf(line)"
+            v-bind="drawnOf(line)"
+            total
+            @select="(column, extend) => choose(line, column, extend)"
+            @over="(column) => choose(line, column, true)"
+            @key="(event, column) => pressed(event, line, column)"
+          />
+        </template>
       </component>
     </table>
     <p v-if="!answer.rows.length && statement.rows.length" class="nothing">
