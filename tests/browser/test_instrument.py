@@ -78,6 +78,38 @@ def test_what_is_saved_is_what_is_seen(screen: Screen, tmp_path: Path) -> None:
     assert rows_shown(screen)[0] == "total" and not screen.all("cell-net_sales.1.value")
 
 
+def test_measures_stand_below_each_other(screen: Screen, tmp_path: Path, lines: Lines) -> None:
+    screen.type("not by rep")
+    screen.settled()
+    beside = {row: (screen.cell(row, "net_sales.0.value"), screen.cell(row, "orders.0.value")) for row in rows_shown(screen)}
+    screen.click("part-layout")
+    screen.choose("layout-measures", "below")
+    screen.choose("layout-sign", "cells")
+    screen.keys(Keys.ESCAPE)
+    screen.until(lambda: "Lakes~1" in rows_shown(screen), "a row has a line for each measure")
+    for row, (net, orders) in beside.items():
+        assert screen.cell(row, "net_sales.0.value") == f"€\n{net}" and screen.cell(f"{row}~1", "orders.0.value") == orders
+    assert screen.find("metric-orders.0.value", screen.find("row-Lakes~1")).text == "Orders"
+    # Down from one measure to the next, which is proved.
+    screen.click_cell("Lakes", "net_sales.0.value")
+    screen.says("proof", "Net sales")
+    screen.keys(Keys.ARROW_DOWN)
+    screen.says("proof", "Orders")
+    [[orders]] = lines(
+        "SELECT COUNT(DISTINCT `order`) FROM {lines} WHERE side = 'sale' AND `order` <> '' AND region = 'Lakes'"
+        " AND day BETWEEN '2026-01-01' AND '2026-10-17'"
+    )
+    screen.says("proof", f"{orders:,}")
+    screen.keys(Keys.ESCAPE)
+    screen.click("part-save")
+    screen.click("save-csv")
+    table = list(csv.DictReader(io.StringIO(saved(screen, tmp_path, "figures.csv").read_text())))
+    assert [(row["region"], row["measure"]) for row in table[:2]] == [("Harbour", "net sales"), ("Harbour", "orders")]
+    assert {(row["as of"], row["version"], row["ledger"]) for row in table} == {("2026-10-17", table[0]["version"], LEDGER_NAME)}
+    screen.keys("e")
+    screen.until(lambda: len(screen.all("print-row")) == 2 * len(beside), "it is printed as it is seen")
+
+
 def test_a_pasted_answer_is_laid_beside_the_table(screen: Screen, lines: Lines) -> None:
     screen.type("not by rep")
     screen.settled()
@@ -232,6 +264,12 @@ def test_a_posting_by_somebody_else_is_told_and_taken(screen: Screen, address: s
     screen.keys("n")
     screen.until(lambda: screen.exact("total", "net_sales.0.value") == 15, "the new lines are counted")
     screen.says("ledger", "version 2")
+    _post(address, "Watched", "mar.csv", "date,rep,amount\n2026-03-05,Ada,7\n")
+    screen.click("take-by-itself")
+    screen.until(lambda: screen.exact("total", "net_sales.0.value") == 22, "they are taken from now on")
+    _post(address, "Watched", "apr.csv", "date,rep,amount\n2026-04-05,Ada,1\n")
+    screen.until(lambda: screen.exact("total", "net_sales.0.value") == 23, "nothing is to be pressed")
+    screen.says("ledger", "version 4")
 
 
 def _post(address: str, ledger: str, name: str, text: str) -> Any:
