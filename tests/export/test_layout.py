@@ -21,7 +21,7 @@ from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.export.csv_table import csv_table
 from lofty_abacus.export.json_file import json_file
-from lofty_abacus.export.layout import Layout, is_empty_period, laid_out
+from lofty_abacus.export.layout import Layout, Written, is_empty_period, laid_out
 from lofty_abacus.export.lines import in_order, lines_of, slots_of
 from lofty_abacus.export.showing import exact, shown_text
 from lofty_abacus.export.workbook import workbook
@@ -122,6 +122,28 @@ def test_measures_below_each_other_are_the_same_figures_in_other_lines(statement
                 assert abs(Fraction(worked_out(sheet, content)) - value) < Fraction(1, 10**12)  # type: ignore[arg-type]
             formulas += str(content).startswith("=")
     assert formulas >= 3
+
+
+def test_totals_stand_before_or_after_what_stands_across_or_nowhere() -> None:
+    statement = replace(BY_REGION, rows=(), across=("region", "rep"), measures=(ShownMeasure("net_sales"),), bases=())
+
+    def shown(where: str) -> list[str]:
+        columns = laid_out(ask(statement), Layout(totals_across=where)).columns  # type: ignore[arg-type]
+        return ["/".join(str(each) for each in column.across) for column in columns]
+
+    assert shown("before") == ["", "North", "North/Ada", "South", "South/Cy"]
+    assert shown("after") == ["North/Ada", "North", "South/Cy", "South", ""]
+    assert shown("off") == ["North/Ada", "South/Cy"]
+
+
+def test_single_measures_may_be_written_otherwise() -> None:
+    layout = Layout(negatives="brackets", zeros="blank", written={"net_sales": Written("minus", "dash")})
+    both = replace(BY_MONTH, measures=(ShownMeasure("net_sales"), ShownMeasure("returned_units"), ShownMeasure("lines")))
+    months = {row[0]: row for row in table(both, layout, formatted=True)}
+    assert "-5.50" in months["2026-05"] and "-" in months["2026-02"] and "" in months["2026-02"]
+    sheet = load_workbook(io.BytesIO(workbook(ask(both), both, None, layout)))["Figures"]
+    formats = {cell.number_format for cell in sheet[2]}
+    assert {'#,##0.00;-#,##0.00;"-"', '#,##0;(#,##0);""'} <= formats
 
 
 def test_the_sign_of_the_currency_stands_at_the_edge_of_the_cell() -> None:

@@ -16,7 +16,7 @@ import { linesOf, slotsOf } from "@/model/lines";
 import { bounds, summed } from "@/model/selection";
 import { whole } from "@/model/statement";
 import { drawnColumns, groupsOf, searched, shownColumns, trendOf } from "@/model/table";
-import { cellText } from "@/model/numbers";
+import { cellText, localMarks } from "@/model/numbers";
 import { answer, cells, column, row } from "./answers";
 
 const NET = column("net_sales.0.value");
@@ -69,7 +69,18 @@ describe("a layout", () => {
       [],
       row([], ["1", "2"]),
     );
-    expect(laidOut(wide, { ...PLAIN, totals_across: false }).columns).toHaveLength(1);
+    expect(laidOut(wide, { ...PLAIN, totals_across: "off" }).columns).toHaveLength(1);
+  });
+  it("puts totals across after what they are the totals of", () => {
+    const paths = [[], ["x"], ["x", "1"], ["x", "2"], ["y"], ["y", "1"]];
+    const wide = answer(
+      paths.map((across) => column(`a.0.value@${across.join("/")}`, { across })),
+      [],
+      row([], paths.map(String)),
+    );
+    const seen = laidOut(wide, { ...PLAIN, totals_across: "after" });
+    expect(seen.columns.map((each) => each.across.join("/"))).toEqual(["x/1", "x/2", "x", "y/1", "y", ""]);
+    expect(laidOut(wide, PLAIN)).toBe(wide);
   });
   it("moves, hides and widens columns within what makes sense", () => {
     const ids = [["a"], ["b"], ["c"]];
@@ -100,6 +111,15 @@ describe("a layout", () => {
     expect(cellText(zero!, NET, 2, { ...written, zeros: "blank" })).toBe("");
     expect(cellText(minus!, NET, 2)).toBe("−1,234.50");
     expect(cellText(minus!, NET, 2, { ...written, marks: "point_comma" })).toBe("(1.234,50)");
+    const own = { ...written, written: { net_sales: { negatives: "minus", zeros: null } } } as const;
+    expect([cellText(minus!, NET, 2, own), cellText(zero!, NET, 2, own)]).toEqual(["−1,234.50", "-"]);
+    expect(cellText(minus!, { ...NET, measure: "returns" }, 2, own)).toBe("(1,234.50)");
+    expect(["en", "de", "fr", "pl"].map((each) => localMarks(each))).toEqual([
+      "comma_point",
+      "point_comma",
+      "space_comma",
+      "space_comma",
+    ]);
   });
 });
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -12,30 +12,44 @@ from lofty_abacus.core.answer.answer import Answer, Row
 MOST_SIGN = 5
 
 
+Across = tuple[str | None, ...]
+Negatives = Literal["minus", "brackets"]
+Zeros = Literal["figure", "dash", "blank"]
+
+
+@dataclass(frozen=True)
+class Written:
+    """How the figures of one measure are written, where that differs from the others (null: it does not)."""
+
+    negatives: Negatives | None = None
+    zeros: Zeros | None = None
+
+
 @dataclass(frozen=True)
 class Layout:
     """How a table is shown.
 
     hidden, order: columns by id; those that are not named in the order follow in the answer's own. widths: in pixels, on screen.
-    totals: where the total row stands; totals_across: whether totals stand beside members across. measures: beside each other, or
-    below each other with a line for each in every row. empty_periods: whether rows of
-    periods stay that hold nothing but 0 and undefined cells. decimals: by measure. negatives, zeros: how they are written; marks:
-    between thousands, and before decimals; sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
-    periods: as words (Mar 2026), as words of the reader's language, or by their sortable names (2026-03), as exports always have
-    them. size: of text and rows on screen.
+    totals: where the total row stands; totals_across: where totals stand beside what stands across. measures: beside each other,
+    or below each other with a line for each in every row. empty_periods: whether rows of periods stay that hold nothing but 0 and
+    undefined cells. decimals: by measure. negatives, zeros: how they are written, otherwise for the measures in `written`. marks:
+    between thousands, and before decimals. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
+    periods: as words (Mar 2026), in words of the reader's language, or by their sortable names (2026-03), as in all exports.
+    size: of text and rows on screen.
     """
 
     hidden: tuple[str, ...] = ()
     order: tuple[str, ...] = ()
     widths: Mapping[str, int] = field(default_factory=dict)
     totals: Literal["below", "above", "off"] = "below"
-    totals_across: bool = True
+    totals_across: Literal["before", "after", "off"] = "before"
     measures: Literal["beside", "below"] = "beside"
     empty_periods: Literal["shown", "hidden"] = "shown"
     decimals: Mapping[str, int] = field(default_factory=dict)
-    negatives: Literal["minus", "brackets"] = "minus"
+    negatives: Negatives = "minus"
     marks: Literal["comma_point", "point_comma", "space_comma"] = "comma_point"
-    zeros: Literal["figure", "dash", "blank"] = "figure"
+    zeros: Zeros = "figure"
+    written: Mapping[str, Written] = field(default_factory=dict)
     sign: str = ""
     periods: Literal["words", "locale", "keys"] = "words"
     size: Literal["normal", "large"] = "normal"
@@ -44,14 +58,26 @@ class Layout:
         if len(self.sign) > MOST_SIGN or any(mark in self.sign for mark in '"\\') or not self.sign.isprintable():
             raise ValueError(f"sign is at most {MOST_SIGN} plain characters, not {self.sign!r}")
 
+    def negatives_of(self, measure: str) -> Negatives:
+        """How negative figures of a measure are written."""
+        own = self.written.get(measure)
+        return (own and own.negatives) or self.negatives
+
+    def zeros_of(self, measure: str) -> Zeros:
+        """How zeros of a measure are written."""
+        own = self.written.get(measure)
+        return (own and own.zeros) or self.zeros
+
 
 def laid_out(answer: Answer, layout: Layout) -> Answer:
     """The answer with its columns in the layout's order, without what it hides."""
     ids = [column.id for column in answer.columns]
     places = {name: at for at, name in enumerate(layout.order)}
+    own = [column.across for column in answer.columns]
+    across = {each: at for at, each in enumerate(_totals_after(own) if layout.totals_across == "after" else ())}
     kept = sorted(
         (at for at, column in enumerate(answer.columns) if column.id not in layout.hidden and _stays(answer, at, layout)),
-        key=lambda at: (places.get(ids[at], len(places)), at),
+        key=lambda at: (places.get(ids[at], len(places)), across.get(own[at], 0), at),
     )
     rows = [row for row in answer.rows if layout.empty_periods == "shown" or not is_empty_period(answer, row)]
 
@@ -67,9 +93,20 @@ def laid_out(answer: Answer, layout: Layout) -> Answer:
     )
 
 
+def _totals_after(own: Iterable[Across]) -> list[Across]:
+    """What stands across, each total after all that it is the total of. own: totals first."""
+    found: list[Across] = []
+    open_: list[Across] = []
+    for path in dict.fromkeys(own):
+        while open_ and path[: len(open_[-1])] != open_[-1]:
+            found.append(open_.pop())
+        open_.append(path)
+    return found + open_[::-1]
+
+
 def _stays(answer: Answer, at: int, layout: Layout) -> bool:
     """Totals across stand under no member or period: columns that name fewer levels across than others do."""
-    if layout.totals_across:
+    if layout.totals_across != "off":
         return True
     deepest = max(len(column.across) for column in answer.columns)
     return len(answer.columns[at].across) == deepest

@@ -32,8 +32,9 @@ def shown_text(cell: Cell, column: AnsweredColumn, layout: Layout) -> str:
         return ""
     if cell.shown is not None:
         return f"{cell.shown}%"
-    if value == 0 and layout.zeros != "figure":
-        return "-" if layout.zeros == "dash" else ""
+    zeros = layout.zeros_of(column.measure)
+    if value == 0 and zeros != "figure":
+        return "-" if zeros == "dash" else ""
     of_hundred = column.unit in ("percent", "points")
     decimals = column.decimals if cell.decimals is None else cell.decimals
     rounded = round_half_away(value * 100 if of_hundred else value, decimals)
@@ -44,5 +45,5 @@ def shown_text(cell: Cell, column: AnsweredColumn, layout: Layout) -> str:
     if not rounded.strip("-0."):
         return body
     if rounded.startswith("-"):
-        return f"({body})" if layout.negatives == "brackets" else f"-{body}"
+        return f"({body})" if layout.negatives_of(column.measure) == "brackets" else f"-{body}"
     return f"+{body}" if column.kind in SIGNED else body

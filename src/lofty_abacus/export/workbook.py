@@ -209,8 +209,9 @@ def _format(column: AnsweredColumn, layout: Layout) -> str:
 
 def _with_signs(column: AnsweredColumn, layout: Layout, body: str, sign: str) -> str:
     """A number format with the sign of a change, and negatives and zeros as the layout writes them. sign: of the currency."""
-    if column.kind not in SIGNED and layout.negatives == "minus" and layout.zeros == "figure":
+    negatives, zeros = layout.negatives_of(column.measure), layout.zeros_of(column.measure)
+    if column.kind not in SIGNED and negatives == "minus" and zeros == "figure":
         return sign + body
     positive = f"+{body}" if column.kind in SIGNED else body
-    negative = f"({body})" if layout.negatives == "brackets" else f"-{body}"
-    return f"{sign}{positive};{sign}{negative};{_ZEROS[layout.zeros] or sign + body}"
+    negative = f"({body})" if negatives == "brackets" else f"-{body}"
+    return f"{sign}{positive};{sign}{negative};{_ZEROS[zeros] or sign + body}"

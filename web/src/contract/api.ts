@@ -1859,11 +1859,12 @@ export interface components {
          * @description How a table is shown.
          *
          *     hidden, order: columns by id; those that are not named in the order follow in the answer's own. widths: in pixels, on screen.
-         *     totals: where the total row stands; totals_across: whether totals stand beside members across. measures: beside each other, or
+         *     totals: where the total row stands; totals_across: where totals stand beside what stands across. measures: beside each other, or
          *     below each other with a line for each in every row. empty_periods: whether rows of
-         *     periods stay that hold nothing but 0 and undefined cells. decimals: by measure. negatives, zeros: how they are written; marks:
+         *     periods stay that hold nothing but 0 and undefined cells. decimals: by measure. negatives, zeros: how they are written,
+         *     otherwise for the measures in `written`; marks:
          *     between thousands, and before decimals; sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
-         *     periods: as words (Mar 2026), as words of the reader's own language, or by their sortable names (2026-03), as exports always have
+         *     periods: as words (Mar 2026), as words of the reader's language, or by their sortable names (2026-03), as exports always have
          *     them. size: of text and rows on screen.
          */
         Layout: {
@@ -1930,12 +1931,17 @@ export interface components {
             totals: "below" | "above" | "off";
             /**
              * Totals Across
-             * @default true
+             * @default before
+             * @enum {string}
              */
-            totals_across: boolean;
+            totals_across: "before" | "after" | "off";
             /** Widths */
             widths?: {
                 [key: string]: number;
+            };
+            /** Written */
+            written?: {
+                [key: string]: components["schemas"]["Written"];
             };
             /**
              * Zeros
@@ -3690,6 +3696,16 @@ export interface components {
             leave_hole: boolean;
             /** Ledger */
             ledger: string;
+        };
+        /**
+         * Written
+         * @description How the figures of one measure are written, where that differs from the others (null: it does not).
+         */
+        Written: {
+            /** Negatives */
+            negatives?: ("minus" | "brackets") | null;
+            /** Zeros */
+            zeros?: ("figure" | "dash" | "blank") | null;
         };
     };
     responses: never;

@@ -1,12 +1,12 @@
 /** How a table is laid out: which columns in what order, where totals stand, how numbers are written. It changes no figure. */
-import type { Answer, Layout, Row } from "@/contract";
+import type { Answer, AnsweredColumn, Layout, Row } from "@/contract";
 
 export const PLAIN: Layout = {
   hidden: [],
   order: [],
   widths: {},
   totals: "below",
-  totals_across: true,
+  totals_across: "before",
   measures: "beside",
   empty_periods: "shown",
   decimals: {},
@@ -14,6 +14,7 @@ export const PLAIN: Layout = {
   marks: "comma_point",
   sign: "",
   zeros: "figure",
+  written: {},
   periods: "words",
   size: "normal",
 };
@@ -35,16 +36,24 @@ export function layoutParts(layout: Layout): Partial<Layout> {
 export function laidOut(answer: Answer, layout: Layout): Answer {
   const deepest = Math.max(0, ...answer.columns.map((each) => each.across.length));
   const placeOf = new Map(layout.order.map((id, at) => [id, at]));
+  const paths = [...new Set(answer.columns.map((each) => JSON.stringify(each.across)))];
+  const across = new Map(
+    layout.totals_across === "after" ? totalsAfter(paths).map((path, at) => [path, at]) : [],
+  );
+  const acrossOf = (column: AnsweredColumn): number => across.get(JSON.stringify(column.across)) ?? 0;
   const kept = answer.columns
     .map((column, at) => ({ column, at }))
     .filter(
       ({ column }) =>
-        !layout.hidden.includes(column.id) && (layout.totals_across || column.across.length === deepest),
+        !layout.hidden.includes(column.id) &&
+        (layout.totals_across !== "off" || column.across.length === deepest),
     )
     .sort(
       (one, other) =>
         (placeOf.get(one.column.id) ?? layout.order.length) -
-          (placeOf.get(other.column.id) ?? layout.order.length) || one.at - other.at,
+          (placeOf.get(other.column.id) ?? layout.order.length) ||
+        acrossOf(one.column) - acrossOf(other.column) ||
+        one.at - other.at,
     );
   const isSame =
     kept.length === answer.columns.length &&
@@ -69,6 +78,24 @@ export function laidOut(answer: Answer, layout: Layout): Answer {
     rows: rows.map(taken),
     total: taken(answer.total),
   };
+}
+
+/** What stands across (as JSON, totals first), each total after all that it is the total of. */
+function totalsAfter(paths: string[]): string[] {
+  const found: string[] = [];
+  const open: string[] = [];
+  const isOf = (path: string, total: string): boolean =>
+    total === "[]" || path.startsWith(`${total.slice(0, -1)},`);
+  for (const path of paths) {
+    let last = open.at(-1);
+    while (last !== undefined && !isOf(path, last)) {
+      found.push(last);
+      open.pop();
+      last = open.at(-1);
+    }
+    open.push(path);
+  }
+  return [...found, ...open.reverse()];
 }
 
 /** Whether a row stands for a period (or within one) and its current figures are all 0 or undefined. */

@@ -57,6 +57,16 @@ export interface Written {
   negatives: "minus" | "brackets";
   zeros: "figure" | "dash" | "blank";
   marks: "comma_point" | "point_comma" | "space_comma";
+  /** What differs for single measures. */
+  written?: Record<string, { negatives?: Written["negatives"] | null; zeros?: Written["zeros"] | null }>;
+}
+
+/** The marks that this reader's own language has between thousands and before decimals. */
+export function localMarks(locale?: string): Written["marks"] {
+  const parts = new Intl.NumberFormat(locale, { useGrouping: true }).formatToParts(1234567.5);
+  const mark = (type: string): string => parts.find((each) => each.type === type)?.value ?? "";
+  if (mark("decimal") === ".") return "comma_point";
+  return mark("group") === "." ? "point_comma" : "space_comma";
 }
 
 /** The sign of a currency as this reader writes it: its code where there is none. */
@@ -84,11 +94,15 @@ const MARKS: Record<Written["marks"], [string, string]> = {
 export function cellText(cell: Cell, column: AnsweredColumn, decimals: number, written?: Written): string {
   const value = fractionOf(cell);
   if (value === null) return "–";
-  if (value.top === 0n && written && written.zeros !== "figure") return written.zeros === "dash" ? "-" : "";
+  const own = written?.written?.[column.measure];
+  const zeros = own?.zeros ?? written?.zeros;
+  if (value.top === 0n && zeros && zeros !== "figure") return zeros === "dash" ? "-" : "";
   const plain = plainText(cell, value, column, decimals);
   const [thousands, point] = MARKS[written?.marks ?? "comma_point"];
   const text = plain.replace(/[,.]/g, (mark) => (mark === "," ? thousands : point));
-  return written?.negatives === "brackets" && text.startsWith(MINUS) ? `(${text.slice(1)})` : text;
+  return (own?.negatives ?? written?.negatives) === "brackets" && text.startsWith(MINUS)
+    ? `(${text.slice(1)})`
+    : text;
 }
 
 function plainText(cell: Cell, value: Fraction, column: AnsweredColumn, decimals: number): string {

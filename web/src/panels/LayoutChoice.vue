@@ -4,28 +4,31 @@ import { computed } from "vue";
 import type { Answer, Layout, Statement } from "@/contract";
 import { localPeriod } from "@/model/days";
 import { laidOut, moveColumn, PLAIN, turnColumn } from "@/model/layout";
-import { currencySign } from "@/model/numbers";
-import { columnWords, measureName } from "@/words/words";
+import { currencySign, localMarks } from "@/model/numbers";
+import { capital, columnWords, measureName } from "@/words/words";
 
 const props = defineProps<{ answer: Answer; statement: Statement; layout: Layout }>();
 const emit = defineEmits<{ lay: [layout: Layout] }>();
 
 const MOST_LISTED = 60;
+const MARKS = { comma_point: "1,234.50", point_comma: "1.234,50", space_comma: "1\u202f234,50" };
 const all = computed(() => {
-  const shown = laidOut(props.answer, { ...props.layout, hidden: [], totals_across: true }).columns;
+  const shown = laidOut(props.answer, { ...props.layout, hidden: [], totals_across: "before" }).columns;
   return shown.slice(0, MOST_LISTED).map((column) => ({
     id: column.id,
     words: [...column.across_labels, columnWords(column, props.answer, props.statement)].join(" · "),
     hidden: props.layout.hidden.includes(column.id),
   }));
 });
-const measures = computed(() => [
-  ...new Set(
-    props.answer.columns
-      .filter((each) => each.unit !== "percent" && each.unit !== "points")
-      .map((each) => each.measure),
-  ),
-]);
+/** The measures, and whether their decimals can be chosen: those of percentages are the measure's own. */
+const measures = computed(() =>
+  [...new Set(props.answer.columns.map((each) => each.measure))].map((measure) => ({
+    measure,
+    decimals: props.answer.columns.some(
+      (each) => each.measure === measure && each.unit !== "percent" && each.unit !== "points",
+    ),
+  })),
+);
 const metrics = computed(
   () => new Set(props.answer.columns.map((each) => `${each.measure} ${each.along}`)).size,
 );
@@ -44,6 +47,16 @@ function move(id: string, by: number): void {
       by,
     ),
   );
+}
+
+function chosen(event: Event): string | null {
+  return (event.target as HTMLSelectElement).value || null;
+}
+
+function write(measure: string, part: Layout["written"][string]): void {
+  const { [measure]: before, ...others } = props.layout.written;
+  const own = { ...before, ...part };
+  set("written", own.negatives || own.zeros ? { ...others, [measure]: own } : others);
 }
 
 function decimals(measure: string, text: string): void {
@@ -115,12 +128,16 @@ function decimals(measure: string, text: string): void {
     >
     <label v-if="statement.across.length" class="line"
       >Totals across
-      <input
-        type="checkbox"
-        :checked="layout.totals_across"
+      <select
+        :value="layout.totals_across"
         data-test="layout-across"
-        @change="set('totals_across', !layout.totals_across)"
-    /></label>
+        @change="set('totals_across', ($event.target as HTMLSelectElement).value as Layout['totals_across'])"
+      >
+        <option value="before">before</option>
+        <option value="after">after</option>
+        <option value="off">off</option>
+      </select></label
+    >
     <label v-if="answer.periods.length" class="line"
       >Periods without figures
       <select
@@ -132,15 +149,6 @@ function decimals(measure: string, text: string): void {
         <option value="hidden">hidden</option>
       </select></label
     >
-    <label v-for="measure in measures" :key="measure" class="line"
-      >Decimals of {{ measureName(measure) }}
-      <input
-        size="3"
-        :value="layout.decimals[measure] ?? ''"
-        placeholder="own"
-        :data-test="`decimals-${measure}`"
-        @change="decimals(measure, ($event.target as HTMLInputElement).value)"
-    /></label>
     <label class="line"
       >Negative figures
       <select
@@ -159,9 +167,9 @@ function decimals(measure: string, text: string): void {
         data-test="layout-marks"
         @change="set('marks', ($event.target as HTMLSelectElement).value as Layout['marks'])"
       >
-        <option value="comma_point">1,234.50</option>
-        <option value="point_comma">1.234,50</option>
-        <option value="space_comma">1 234,50</option>
+        <option v-for="(example, marks) in MARKS" :key="marks" :value="marks">
+          {{ example }}{{ marks === localMarks() ? " (as here)" : "" }}
+        </option>
       </select></label
     >
     <label class="line"
@@ -192,6 +200,42 @@ function decimals(measure: string, text: string): void {
         <option value="blank">blank</option>
       </select></label
     >
+    <p class="title">Of single measures: decimals, negative figures, zero</p>
+    <p v-for="each in measures" :key="each.measure" class="line">
+      {{ capital(measureName(each.measure)) }}
+      <span>
+        <input
+          v-if="each.decimals"
+          size="2"
+          :value="layout.decimals[each.measure] ?? ''"
+          placeholder="own"
+          :aria-label="`Decimals of ${measureName(each.measure)}`"
+          :data-test="`decimals-${each.measure}`"
+          @change="decimals(each.measure, ($event.target as HTMLInputElement).value)"
+        />
+        <select
+          :value="layout.written[each.measure]?.negatives ?? ''"
+          :aria-label="`Negative figures of ${measureName(each.measure)}`"
+          :data-test="`negatives-${each.measure}`"
+          @change="write(each.measure, { negatives: chosen($event) as Layout['negatives'] })"
+        >
+          <option value="">as all</option>
+          <option value="minus">−12</option>
+          <option value="brackets">(12)</option>
+        </select>
+        <select
+          :value="layout.written[each.measure]?.zeros ?? ''"
+          :aria-label="`Zeros of ${measureName(each.measure)}`"
+          :data-test="`zeros-${each.measure}`"
+          @change="write(each.measure, { zeros: chosen($event) as Layout['zeros'] })"
+        >
+          <option value="">as all</option>
+          <option value="figure">0</option>
+          <option value="dash">-</option>
+          <option value="blank">blank</option>
+        </select>
+      </span>
+    </p>
     <label class="line"
       >Periods as
       <select
@@ -238,6 +282,7 @@ function decimals(measure: string, text: string): void {
   margin: 0;
 }
 .line {
+  margin: 0;
   display: flex;
   justify-content: space-between;
   gap: 10px;
