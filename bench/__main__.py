@@ -12,8 +12,13 @@ import click
 from bench import intake_table, kernels_table, ledger_table, page_table, sheet_table, sql_table
 from bench.ledgers import generated
 
+#: What 50 million lines take while they are generated, measured and put into a second order.
+GIGABYTES_FOR_50 = 14
 
-@click.command(help="Measure speed as ratios. LINES are millions of lines for the kernels; SQL is measured on --sql-lines.")
+
+@click.command(
+    help="Measure speed as ratios. MILLIONS of lines for the kernels (1, 10, and 50 where memory allows); SQL is measured on --sql-lines."
+)
 @click.argument("millions", nargs=-1, type=float)
 @click.option("--intake-lines", default=1_000_000, show_default=True, help="Lines of the file that is posted; 0: none.")
 @click.option("--sql-lines", default=1_000_000, show_default=True, help="Lines in MariaDB for the comparison with SQL; 0: none.")
@@ -21,12 +26,16 @@ from bench.ledgers import generated
 def main(millions: tuple[float, ...], intake_lines: int, sql_lines: int, *, page: bool) -> None:
     """Print the tables."""
     click.echo(f"Lofty Abacus bench, {date.today().isoformat()}, {os.cpu_count()} cores\n")
-    for each in millions or (1.0, 10.0):
+    sizes = millions or ((1.0, 10.0, 50.0) if _free_gigabytes() >= GIGABYTES_FOR_50 else (1.0, 10.0))
+    # The page is measured on the largest ledger up to 10 million lines.
+    of_page = max((each for each in sizes if each <= 10), default=sizes[0])
+    for each in sizes:
         _, columns, facts = generated(int(each * 1_000_000))
         click.echo(kernels_table.report(columns, facts))
         click.echo(ledger_table.report(columns, facts))
-    if page:
-        click.echo(page_table.report(columns, facts))
+        if page and each == of_page:
+            click.echo(page_table.report(columns, facts))
+        del columns, facts
     if intake_lines:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
             click.echo(intake_table.report(Path(home), intake_lines))
@@ -35,6 +44,12 @@ def main(millions: tuple[float, ...], intake_lines: int, sql_lines: int, *, page
     if sql_lines:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
             click.echo(sql_table.report(Path(home), sql_lines))
+
+
+def _free_gigabytes() -> float:
+    """Memory that can be had without swapping."""
+    line = next(line for line in Path("/proc/meminfo").read_text().splitlines() if line.startswith("MemAvailable"))
+    return int(line.split()[1]) / 1024**2
 
 
 if __name__ == "__main__":
