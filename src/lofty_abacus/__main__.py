@@ -28,8 +28,9 @@ from lofty_abacus.actions.stage_files import map_file, stage_files
 from lofty_abacus.actions.stagings import discard_left_behind, discard_staging
 from lofty_abacus.actions.warm_up import warm_up
 from lofty_abacus.api.app import make_app
-from lofty_abacus.api.shapes import answer_to_json, question_from_json
+from lofty_abacus.api.shapes import adapter, answer_to_json, question_from_json
 from lofty_abacus.core.errors import CoreError
+from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.demo.files import write_demo_files
 from lofty_abacus.demo.loading import has_demo, load_demo
 from lofty_abacus.export.csv_table import csv_table
@@ -156,8 +157,10 @@ def demo_files(folder: Path) -> None:
 
 
 @cli.command(help="Print the API's schema; the front end's types are made from it.")
-def openapi() -> None:
-    click.echo(json.dumps(make_app(None, None).openapi(), indent=1, sort_keys=True))
+@click.option("--statement", is_flag=True, help="The JSON schema of a statement alone (docs/statement.schema.json).")
+def openapi(*, statement: bool) -> None:
+    schema = adapter(Statement).json_schema() if statement else make_app(None, None).openapi()
+    click.echo(json.dumps(schema, indent=1, sort_keys=True))
 
 
 def _refuse_taken(port: int) -> None:

@@ -51,6 +51,18 @@ def test_the_front_ends_types_are_those_of_the_api(tmp_path: Path) -> None:
     assert fresh.read_text() == (WEB / "src" / "contract" / "api.ts").read_text(), "run: npm run contract (docs/working.md)"
 
 
+def test_the_documented_schema_of_a_statement_is_that_of_the_api() -> None:
+    command = [sys.executable, "-m", "lofty_abacus", "openapi", "--statement"]
+    done = subprocess.run(command, capture_output=True, text=True, check=True, cwd=ROOT)
+    kept = ROOT / "docs" / "statement.schema.json"
+    assert done.stdout == kept.read_text(), "run: ./lofty openapi --statement > docs/statement.schema.json"
+    # It says what the API takes: the question that docs/formats.md shows, and no field that is not there.
+    shown = (ROOT / "docs" / "formats.md").read_text().partition("    {\n")[2].partition("\n    }\n")[0]
+    parts = set(json.loads("{" + shown + "}")["statement"])
+    schema = json.loads(done.stdout)
+    assert parts <= set(schema["properties"]) and schema["additionalProperties"] is False
+
+
 def tracked() -> list[Path]:
     listed = subprocess.run(
         ["git", "ls-files", "-co", "--exclude-standard"], cwd=ROOT, capture_output=True, text=True, check=True
