@@ -85,6 +85,8 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
             row("a statement over HTTP (JSON), the first of the process", f"{asked(address) * 1000:.0f} ms")
             again = best(lambda: asked(address))
         with served(facts, ColumnsSource(opened)) as address:
+            # The first request of all makes the framework's own tables, whatever it asks.
+            urllib.request.urlopen(f"{address}/api/health").close()
             cold = asked(address)
         row("a statement over HTTP (JSON), nothing remembered of it", f"{cold * 1000:.0f} ms", "<= 500 ms at 10 million")
         row("the same again", f"{again * 1000:.0f} ms")
