@@ -14,7 +14,7 @@ import pymysql
 import pytest
 
 from lofty_abacus.actions.answer_statement import answer_statement
-from lofty_abacus.actions.check_table import check_table
+from lofty_abacus.actions.check_table import CheckedTotal, check_table
 from lofty_abacus.actions.correct_line import correct_line
 from lofty_abacus.actions.describe_ledger import describe_ledger, descriptions_of, list_batches, list_months, list_versions
 from lofty_abacus.actions.errors import NameTakenError, NotFoundError, RefusedError
@@ -204,6 +204,11 @@ def test_returns_on_the_day_of_their_sale_from_a_file_of_their_own(office: Offic
     assert net(office, ledger, statement=january) == 150, "nobody knew of the refunds in January"
     check = check_table(office, ledger, replace(at_sale, measures=(ShownMeasure("gross_sales"), ShownMeasure("net_sales"))))
     assert check.agrees and [each.measure for each in check.totals] == ["gross_sales"] and check.not_checked == ("net_sales",)
+    # 180 sold, 50 returned, whichever day they count on; in January the returns were not known of, nor posted in time.
+    assert check.over_all_days == CheckedTotal("net_sales", 0, "130.00", "130.00", agrees=True)
+    then = check_table(office, ledger, january).over_all_days
+    assert then is not None and (then.table, then.agrees) == ("150.00", True)
+    assert check_table(office, ledger, statement).over_all_days is None
 
 
 def test_lines_that_stand_for_months(office: Office, csv_file: Write) -> None:

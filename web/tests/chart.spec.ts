@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Answer, AnsweredColumn, Row } from "@/contract";
-import { axisOf, drawingOf } from "@/model/chart";
+import { axisOf, changesOf, drawingOf, percentLines } from "@/model/chart";
 import { metric, whole } from "@/model/statement";
 
 function column(measure: string, window: number, more: Partial<AnsweredColumn> = {}): AnsweredColumn {
@@ -65,5 +65,36 @@ describe("the chart of a series", () => {
   it("has nothing to draw where rows do not begin with time", () => {
     expect(drawingOf(answer, { ...statement, rows: ["region", { time: "month" }] })).toBeNull();
     expect(drawingOf({ ...answer, periods: [] }, statement)).toBeNull();
+  });
+  it("draws percentages as parts of a hundred, as their changes are", () => {
+    const margin = column("margin_percent", 0, { unit: "percent", measure_kind: "derived" });
+    const rates = {
+      ...answer,
+      columns: [margin],
+      rows: answer.rows
+        .slice(1, 3)
+        .map((each) => ({ ...each, cells: each.cells.map((cell) => ({ ...cell, value: "0.25" })) })),
+    };
+    expect(drawingOf(rates, statement)?.drawn[0]?.values).toEqual([25, 25]);
+  });
+  it("knows the change against each base exactly, whether the table shows it or not", () => {
+    const drawing = drawingOf(answer, statement)!;
+    const [january, february] = drawing.periods.map((each) => changesOf(answer, drawing, each.row));
+    expect(january).toEqual([]);
+    expect(february?.map((each) => [each.difference, each.percent])).toEqual([
+      [
+        { top: 0n, bottom: 1n },
+        { top: 0n, bottom: 20n },
+      ],
+    ]);
+    expect(percentLines(answer, drawing).map((each) => each.values)).toEqual([[null, 0]]);
+    const fallen = {
+      ...answer,
+      rows: [answer.rows[1]!, row(["2026-Q1", "2026-02"], 3, "5", "-20", "2", "3", "1")],
+    };
+    const [, down] = drawingOf(fallen, statement)!.periods.map((each) =>
+      changesOf(fallen, drawing, each.row),
+    );
+    expect(down?.map((each) => [each.difference, each.percent])).toEqual([[{ top: 25n, bottom: 1n }, null]]);
   });
 });

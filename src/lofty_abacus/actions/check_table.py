@@ -3,18 +3,24 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 from fractions import Fraction
 
 from lofty_abacus.actions.answer_statement import other_ledgers
-from lofty_abacus.actions.ports import Office
+from lofty_abacus.actions.ports import Office, OpenedLedger
 from lofty_abacus.actions.records import AddedUp, CodeFilter
 from lofty_abacus.core.answer.answer import sum_text
 from lofty_abacus.core.answer.answering import evaluated
 from lofty_abacus.core.answer.evaluation import TOTAL
 from lofty_abacus.core.answer.resolve import Resolved, resolve
+from lofty_abacus.core.grouping.request import TotalsRequest
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 from lofty_abacus.core.measures.table import Measure
+from lofty_abacus.core.money import decimal_text
 from lofty_abacus.core.statement.statement import Statement
+from lofty_abacus.core.windows.ranges import DayRange, DaySet
+
+_NET = LineSum("amount", "all")
 
 
 @dataclass(frozen=True)
@@ -32,7 +38,8 @@ class CheckedTotal:
 class TableCheck:
     """Whether every sum and count of the total row agrees; lines: posted lines counted in the current window.
 
-    not_checked: measures that read returns on the days of their sales, which the database does not.
+    not_checked: measures that read returns on the days of their sales, which the database does not. over_all_days: where there
+    are such, the net amount of all lines up to the as-of date, whichever day they count on: moving a return loses no cent of it.
     """
 
     agrees: bool
@@ -40,6 +47,7 @@ class TableCheck:
     version: int
     totals: tuple[CheckedTotal, ...]
     not_checked: tuple[str, ...] = ()
+    over_all_days: CheckedTotal | None = None
 
 
 def check_table(office: Office, ledger: str, statement: Statement) -> TableCheck:
@@ -72,7 +80,19 @@ def check_table(office: Office, ledger: str, statement: Statement) -> TableCheck
                 said = sum((sign * _of_database(added, each) for sign, each in measure.top.terms), Fraction(0))
                 here, there = sum_text(value.exact, value.decimals), sum_text(said, value.decimals)
                 totals.append(CheckedTotal(measure.name, at, here, there, value.exact == said))
-    return TableCheck(all(each.agrees for each in totals), lines, book.facts.version, tuple(totals), not_checked)
+    over_all_days = _over_all_days(office, book, resolved) if not_checked else None
+    agrees = all(each.agrees for each in (*totals, *([over_all_days] if over_all_days else [])))
+    return TableCheck(agrees, lines, book.facts.version, tuple(totals), not_checked, over_all_days)
+
+
+def _over_all_days(office: Office, book: OpenedLedger, resolved: Resolved) -> CheckedTotal:
+    """Net sales of all days up to the as-of date: of the lines as they are placed, and of the lines as they were posted."""
+    days = DaySet((DayRange(date.min, resolved.as_of),))
+    [placed] = resolved.source.totals(TotalsRequest((days,), (), (), frozenset({_NET})))
+    here = decimal_text(int(placed.values[_NET][0, 0]), resolved.ledger.scales.amount)
+    added = office.books.added_up(book.record.id, days, [], {})
+    posted = Fraction(added.amount["sale"]) + Fraction(added.amount["return"])
+    return CheckedTotal("net_sales", 0, here, sum_text(posted, resolved.ledger.scales.amount), Fraction(here) == posted)
 
 
 def _reads_sales(measure: Measure) -> bool:

@@ -1859,13 +1859,12 @@ export interface components {
          * @description How a table is shown.
          *
          *     hidden, order: columns by id; those that are not named in the order follow in the answer's own. widths: in pixels, on screen.
-         *     totals: where the total row stands; totals_across: where totals stand beside what stands across. measures: beside each other, or
-         *     below each other with a line for each in every row. empty_periods: whether rows of
-         *     periods stay that hold nothing but 0 and undefined cells. decimals: by measure. negatives, zeros: how they are written,
-         *     otherwise for the measures in `written`; marks:
-         *     between thousands, and before decimals; sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
-         *     periods: as words (Mar 2026), as words of the reader's language, or by their sortable names (2026-03), as exports always have
-         *     them. size: of text and rows on screen.
+         *     totals: where the total row stands; totals_across: where totals stand beside what stands across. measures: beside each other,
+         *     or below each other with a line for each in every row. empty_periods: whether rows of periods stay that hold nothing but 0 and
+         *     undefined cells. decimals: by measure. negatives, zeros: how they are written, otherwise for the measures in `written`. marks:
+         *     between thousands, and before decimals. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
+         *     periods: as words (Mar 2026), in words of the reader's language, or by their sortable names (2026-03), as in all exports.
+         *     size: of text and rows on screen.
          */
         Layout: {
             /** Decimals */
@@ -3467,7 +3466,8 @@ export interface components {
          * TableCheck
          * @description Whether every sum and count of the total row agrees; lines: posted lines counted in the current window.
          *
-         *     not_checked: measures that read returns on the days of their sales, which the database does not.
+         *     not_checked: measures that read returns on the days of their sales, which the database does not. over_all_days: where there are
+         *     such, the net amount of all lines up to the as-of date, whichever day they count on: moving a return loses no cent of it.
          */
         TableCheck: {
             /** Agrees */
@@ -3479,6 +3479,7 @@ export interface components {
              * @default []
              */
             not_checked: string[];
+            over_all_days?: components["schemas"]["CheckedTotal"] | null;
             /** Totals */
             totals: components["schemas"]["CheckedTotal"][];
             /** Version */

@@ -1,12 +1,12 @@
 /** A series as what a chart draws: its periods, and a line or a row of bars per window of each metric. */
 import type { Answer, AnsweredColumn, AnsweredWindow, Row, Statement } from "@/contract";
-import { lengthOf } from "./numbers";
+import { fractionOf, lengthOf, roundedPlain, type Fraction } from "./numbers";
 
 export interface Drawn {
   column: AnsweredColumn;
   /** A line for what runs along the periods and for ratios, bars for the periods' own figures. */
   shape: "line" | "bar";
-  /** Per period: the figure as a length on screen, null where there is none. */
+  /** Per period: the figure as a length on screen (of percentages parts of a hundred), null where there is none. */
   values: (number | null)[];
 }
 
@@ -36,7 +36,7 @@ export function drawingOf(answer: Answer, statement: Statement): SeriesDrawing |
     if (column.kind !== "value" || column.across.length) return [];
     const values = periods.map(({ row }) => {
       const cell = row.cells[at];
-      return !cell || cell.value === null ? null : lengthOf(cell);
+      return !cell || cell.value === null ? null : lengthOf(cell) * (column.unit === "percent" ? 100 : 1);
     });
     const runs = !!column.along || column.measure_kind === "derived";
     return [{ column, shape: runs ? "line" : "bar", values }];
@@ -49,16 +49,50 @@ export function axisOf(drawing: SeriesDrawing, at: number): 0 | 1 {
   return drawing.drawn[at]?.column.unit === drawing.drawn[0]?.column.unit ? 0 : 1;
 }
 
-/** The % changes of the table's columns as lines: parts of a hundred. */
+/** A figure of a period against its base, exactly. percent: null where the base is 0 or below, and of percentages. */
+export interface PeriodChange {
+  column: AnsweredColumn;
+  difference: Fraction;
+  percent: Fraction | null;
+}
+
+/** The changes of a period against each base that is drawn, whether the table shows them or not. */
+export function changesOf(answer: Answer, drawing: SeriesDrawing, row: Row): PeriodChange[] {
+  return drawing.drawn.flatMap(({ column }) => {
+    if (!column.window) return [];
+    const now = valueAt(answer, row, column, 0);
+    const then = valueAt(answer, row, column, column.window);
+    if (!now || !then) return [];
+    const top = now.top * then.bottom - then.top * now.bottom;
+    const difference = { top, bottom: now.bottom * then.bottom };
+    const isRatio = column.unit !== "percent" && then.top > 0n;
+    return [{ column, difference, percent: isRatio ? { top, bottom: now.bottom * then.top } : null }];
+  });
+}
+
+function valueAt(answer: Answer, row: Row, like: AnsweredColumn, window: number): Fraction | null {
+  const at = answer.columns.findIndex(
+    (each) =>
+      each.kind === "value" &&
+      each.window === window &&
+      each.measure === like.measure &&
+      each.along === like.along &&
+      !each.across.length,
+  );
+  const cell = row.cells[at];
+  return cell ? fractionOf(cell) : null;
+}
+
+/** The % changes against each base as lines: parts of a hundred. */
 export function percentLines(
   answer: Answer,
   drawing: SeriesDrawing,
 ): { column: AnsweredColumn; values: (number | null)[] }[] {
-  return answer.columns.flatMap((column, at) => {
-    if (column.kind !== "percent_change" || column.across.length) return [];
+  return drawing.drawn.flatMap(({ column }) => {
+    if (!column.window || column.unit === "percent") return [];
     const values = drawing.periods.map(({ row }) => {
-      const cell = row.cells[at];
-      return !cell || cell.value === null ? null : lengthOf(cell) * 100;
+      const percent = changesOf(answer, drawing, row).find((each) => each.column === column)?.percent;
+      return percent ? Number(roundedPlain(percent, 6)) * 100 : null;
     });
     return [{ column, values }];
   });

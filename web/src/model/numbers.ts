@@ -46,6 +46,11 @@ export function rounded(value: Fraction, decimals: number, plus = false): string
   return (negative ? MINUS : plus ? "+" : "") + body;
 }
 
+/** Rounded as plain decimal text, for lengths and files. */
+export function roundedPlain(value: Fraction, decimals: number): string {
+  return rounded(value, decimals).replaceAll(",", "").replace(MINUS, "-");
+}
+
 /** Exact decimal text with grouped thousands and a true minus, all decimals kept. */
 export function grouped(text: string): string {
   const part = text.split(".")[1] ?? "";

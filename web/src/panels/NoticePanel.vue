@@ -15,7 +15,10 @@ const props = defineProps<{
 }>();
 const onSaleDay = computed(() => props.statement?.returns === "sale_day");
 
-const wrong = computed(() => props.check?.totals.filter((each) => !each.agrees) ?? []);
+const wrong = computed(() => {
+  const { totals = [], over_all_days: all } = props.check ?? {};
+  return [...totals, ...(all ? [all] : [])].filter((each) => !each.agrees);
+});
 const said = computed(() => [
   ...props.answer.notices.map(words),
   ...(props.hiddenPeriods ? [`${count(props.hiddenPeriods, "period")} without figures not shown`] : []),
@@ -82,7 +85,11 @@ function words(notice: Notice): string {
     <template v-else-if="check.not_checked.length"
       ><template v-if="check.totals.length"
         >✓ {{ checked }} to the cent with {{ count(check.lines, "posted line") }}; </template
-      >{{ notChecked }} returns on the day of their sale, which the database does not add up</template
+      >{{ notChecked }} returns on the day of their sale, which the database does not add up<template
+        v-if="check.over_all_days"
+        >; over all days up to {{ dayText(answer.as_of) }} net sales are
+        {{ grouped(check.over_all_days.table) }}, as posted to the cent</template
+      ></template
     >
     <template v-else
       >✓ Agrees to the cent with {{ count(check.lines, "posted line") }}, added up by the database

@@ -6,17 +6,16 @@ import * as echarts from "echarts/core";
 import { SVGRenderer } from "echarts/renderers";
 import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import type { Answer, Statement } from "@/contract";
-import { axisOf, percentLines, type SeriesDrawing } from "@/model/chart";
+import { axisOf, changesOf, percentLines, type SeriesDrawing } from "@/model/chart";
 import { rangeText } from "@/model/days";
 import Part from "@/parts/Part.vue";
-import { cellText } from "@/model/numbers";
+import { cellText, rounded, type Fraction } from "@/model/numbers";
 import {
   alongHeading,
   ALIGNMENTS,
   capital,
   FAIRNESS,
   GRAINS,
-  HEADINGS,
   measureName,
   periodName,
   REASONS,
@@ -37,11 +36,13 @@ const props = defineProps<{ drawing: SeriesDrawing; answer: Answer; statement: S
 const emit = defineEmits<{ range: [first: string, last: string]; down: [period: string] }>();
 /** How the chart is drawn; none of it changes a figure. */
 const lines = ref<"own" | "line" | "bar">("own");
-const right = ref<string[]>([]);
+/** Which axis a figure stands on, where that was chosen. */
+const sides = ref<Record<string, 0 | 1>>({});
 const percent = ref(false);
 const key = ref<"top" | "right" | "none">("top");
-const low = ref("");
-const high = ref("");
+/** Bounds of the left and of the right axis, as they are typed. */
+const low = ref(["", ""]);
+const high = ref(["", ""]);
 /** Two periods that are chosen by clicks, the first still alone. */
 const from = ref<number | null>(null);
 const level = computed(() => {
@@ -95,19 +96,15 @@ function told(index: number): string {
   return `<b>${escaped(periodText(period.key))}</b> <small>each ${level.value}${escaped(how)}</small>${lines.join("")}${changes(period)}`;
 }
 
-/** The changes of a period that the table shows as columns. */
+/** The changes of a period, each against its base. */
 function changes(period: SeriesDrawing["periods"][number]): string {
-  return props.answer.columns
-    .flatMap((column, at) => {
-      const cell = period.row.cells[at];
-      const told = ["difference", "percent_change"].includes(column.kind) && !column.across.length;
-      if (!cell || !told) return [];
-      const text =
-        cell.value === null ? (REASONS[cell.reason ?? ""] ?? "") : cellText(cell, column, column.decimals);
-      const against = windowHeading(props.answer, column.window, props.statement).toLowerCase();
-      return [
-        `<div><small>${HEADINGS[column.kind]} against ${escaped(against)}</small> ${escaped(text)}</div>`,
-      ];
+  const times100 = (value: Fraction): Fraction => ({ top: value.top * 100n, bottom: value.bottom });
+  return changesOf(props.answer, props.drawing, period.row)
+    .map(({ column, difference, percent: part }) => {
+      const points = column.unit === "percent";
+      const by = rounded(points ? times100(difference) : difference, column.decimals, true);
+      const text = points ? `${by} pt` : part ? `${by} (${rounded(times100(part), 1, true)}%)` : by;
+      return `<div style="display:flex;gap:14px;justify-content:space-between"><small>change, ${escaped(nameOf(props.drawing.drawn.findIndex((each) => each.column === column)))}</small><span>${escaped(text)}</span></div>`;
     })
     .join("");
 }
@@ -116,14 +113,17 @@ function escaped(text: string): string {
   return text.replaceAll("&", "&amp;").replaceAll("<", "&lt;");
 }
 
+/** A figure's axis: as chosen, else by its unit. */
+function axis(at: number): 0 | 1 {
+  return sides.value[props.drawing.drawn[at]?.column.id ?? ""] ?? axisOf(props.drawing, at);
+}
+
 function periodText(key: string): string {
   return key.length > 2 ? periodName(key) : key;
 }
 
 function draw(): void {
   const { drawing } = props;
-  const axis = (at: number): 0 | 1 =>
-    right.value.includes(drawing.drawn[at]?.column.id ?? "") ? 1 : axisOf(drawing, at);
   const rates = percent.value ? percentLines(props.answer, drawing) : [];
   const axes = Math.max(rates.length ? 1 : 0, ...drawing.drawn.map((_, at) => axis(at)));
   const bound = (text: string): number | undefined =>
@@ -154,7 +154,8 @@ function draw(): void {
         type: "value",
         splitLine: { show: !at, lineStyle: { color: "#e6dfcf" } },
         axisLabel: { fontSize: 10 },
-        ...(at ? {} : { min: bound(low.value), max: bound(high.value) }),
+        min: bound(low.value[at] ?? ""),
+        max: bound(high.value[at] ?? ""),
       })),
       series: [
         ...drawing.drawn.map(({ column, shape, values }, at) => ({
@@ -211,7 +212,7 @@ watch(
     draw();
   },
 );
-watch([lines, right, percent, key, low, high, from], draw, { deep: true });
+watch([lines, sides, percent, key, low, high, from], draw, { deep: true });
 
 /** The first click marks a period, the second one the range from it: the statement then shows that range. */
 function clicked(x: number, y: number): void {
@@ -261,16 +262,23 @@ function clicked(x: number, y: number): void {
           >
           <label v-for="(each, at) in drawing.drawn" :key="each.column.id">
             <input
-              v-model="right"
               type="checkbox"
-              :value="each.column.id"
+              :checked="axis(at) === 1"
               :data-test="`chart-right-${each.column.id}`"
+              @change="sides[each.column.id] = axis(at) ? 0 : 1"
             />
             {{ nameOf(at) }} on the right</label
           >
-          <label><input v-model="percent" type="checkbox" data-test="chart-percent" /> % change too</label>
-          <label>Axis from <input v-model.lazy="low" size="7" data-test="chart-low" /></label>
-          <label>to <input v-model.lazy="high" size="7" data-test="chart-high" /></label>
+          <label v-if="statement.bases.length"
+            ><input v-model="percent" type="checkbox" data-test="chart-percent" /> % change too</label
+          >
+          <p v-for="(which, at) in ['left', 'right']" :key="which">
+            <label
+              >{{ capital(which) }} axis from
+              <input v-model.lazy="low[at]" size="7" :data-test="`chart-low-${which}`"
+            /></label>
+            <label>to <input v-model.lazy="high[at]" size="7" :data-test="`chart-high-${which}`" /></label>
+          </p>
         </div>
       </Part>
       <span class="quiet">{{
@@ -293,6 +301,11 @@ function clicked(x: number, y: number): void {
 .how {
   display: grid;
   gap: 6px;
+}
+.how p {
+  margin: 0;
+  display: flex;
+  gap: 8px;
 }
 .under {
   display: flex;
