@@ -3466,8 +3466,8 @@ export interface components {
          * TableCheck
          * @description Whether every sum and count of the total row agrees; lines: posted lines counted in the current window.
          *
-         *     not_checked: measures that read returns on the days of their sales, which the database does not. over_all_days: where there are
-         *     such, the net amount of all lines up to the as-of date, whichever day they count on: moving a return loses no cent of it.
+         *     not_checked: measures that read returns on the days of their sales, which the database does not. over_all_days: where there
+         *     are such, the net amount of all lines up to the as-of date, whichever day they count on: moving a return loses no cent of it.
          */
         TableCheck: {
             /** Agrees */

@@ -281,6 +281,10 @@ function decimals(measure: string, text: string): void {
   gap: 10px;
   margin: 0;
 }
+.line select,
+.line input:not([type="checkbox"]) {
+  min-height: 24px;
+}
 .line {
   margin: 0;
   display: flex;
