@@ -37,6 +37,77 @@ function set<Name extends keyof Layout>(name: Name, value: Layout[Name]): void {
   emit("lay", { ...props.layout, [name]: value });
 }
 
+interface Line {
+  test: string;
+  label: string;
+  value: string;
+  options: Record<string, string>;
+  take: (value: string) => void;
+}
+
+/** One part of the layout as a line with its choices. */
+function line<
+  Name extends
+    | "totals"
+    | "measures"
+    | "totals_across"
+    | "empty_periods"
+    | "negatives"
+    | "zeros"
+    | "marks"
+    | "periods"
+    | "size",
+>(test: string, label: string, name: Name, options: Record<Layout[Name], string>): Line {
+  return {
+    test,
+    label,
+    value: props.layout[name],
+    options,
+    take: (value) => set(name, value as Layout[Name]),
+  };
+}
+
+const choices = computed<Line[]>(() => {
+  const sign = currencySign(props.answer.currency);
+  const examples = Object.entries(MARKS).map(([marks, example]) => [
+    marks,
+    marks === localMarks() ? `${example} (as here)` : example,
+  ]);
+  return [
+    line("totals", "Total row", "totals", { below: "below", above: "above", off: "off" }),
+    ...(metrics.value > 1
+      ? [
+          line("measures", "Measures stand", "measures", {
+            beside: "beside each other",
+            below: "below each other",
+          }),
+        ]
+      : []),
+    ...(props.statement.across.length
+      ? [line("across", "Totals across", "totals_across", { before: "before", after: "after", off: "off" })]
+      : []),
+    ...(props.answer.periods.length
+      ? [line("empty", "Periods without figures", "empty_periods", { shown: "shown", hidden: "hidden" })]
+      : []),
+    line("negatives", "Negative figures", "negatives", { minus: "−12.00", brackets: "(12.00)" }),
+    line("marks", "Thousands and decimals", "marks", Object.fromEntries(examples)),
+    {
+      test: "sign",
+      label: "Sign of the currency",
+      value: props.layout.sign ? "cells" : "heading",
+      options: { heading: `${props.answer.currency} in headings`, cells: `${sign} in every cell` },
+      take: (value) => set("sign", value === "cells" ? sign : ""),
+    },
+    line("zeros", "Zero", "zeros", { figure: "0.00", dash: "-", blank: "blank" }),
+    line("periods", "Periods as", "periods", {
+      words: "Mar 2026",
+      locale: `${localPeriod("2026-03")} (as here)`,
+      keys: "2026-03",
+    }),
+    line("size", "Text and rows", "size", { normal: "normal", large: "larger, for showing" }),
+  ];
+});
+
 function move(id: string, by: number): void {
   emit(
     "lay",
@@ -103,101 +174,14 @@ function decimals(measure: string, text: string): void {
         </button>
       </span>
     </p>
-    <label class="line"
-      >Total row
+    <label v-for="each in choices" :key="each.test" class="line"
+      >{{ each.label }}
       <select
-        :value="layout.totals"
-        data-test="layout-totals"
-        @change="set('totals', ($event.target as HTMLSelectElement).value as Layout['totals'])"
+        :value="each.value"
+        :data-test="`layout-${each.test}`"
+        @change="each.take(($event.target as HTMLSelectElement).value)"
       >
-        <option value="below">below</option>
-        <option value="above">above</option>
-        <option value="off">off</option>
-      </select></label
-    >
-    <label v-if="metrics > 1" class="line"
-      >Measures stand
-      <select
-        :value="layout.measures"
-        data-test="layout-measures"
-        @change="set('measures', ($event.target as HTMLSelectElement).value as Layout['measures'])"
-      >
-        <option value="beside">beside each other</option>
-        <option value="below">below each other</option>
-      </select></label
-    >
-    <label v-if="statement.across.length" class="line"
-      >Totals across
-      <select
-        :value="layout.totals_across"
-        data-test="layout-across"
-        @change="set('totals_across', ($event.target as HTMLSelectElement).value as Layout['totals_across'])"
-      >
-        <option value="before">before</option>
-        <option value="after">after</option>
-        <option value="off">off</option>
-      </select></label
-    >
-    <label v-if="answer.periods.length" class="line"
-      >Periods without figures
-      <select
-        :value="layout.empty_periods"
-        data-test="layout-empty"
-        @change="set('empty_periods', ($event.target as HTMLSelectElement).value as Layout['empty_periods'])"
-      >
-        <option value="shown">shown</option>
-        <option value="hidden">hidden</option>
-      </select></label
-    >
-    <label class="line"
-      >Negative figures
-      <select
-        :value="layout.negatives"
-        data-test="layout-negatives"
-        @change="set('negatives', ($event.target as HTMLSelectElement).value as Layout['negatives'])"
-      >
-        <option value="minus">−12.00</option>
-        <option value="brackets">(12.00)</option>
-      </select></label
-    >
-    <label class="line"
-      >Thousands and decimals
-      <select
-        :value="layout.marks"
-        data-test="layout-marks"
-        @change="set('marks', ($event.target as HTMLSelectElement).value as Layout['marks'])"
-      >
-        <option v-for="(example, marks) in MARKS" :key="marks" :value="marks">
-          {{ example }}{{ marks === localMarks() ? " (as here)" : "" }}
-        </option>
-      </select></label
-    >
-    <label class="line"
-      >Sign of the currency
-      <select
-        :value="layout.sign ? 'cells' : 'heading'"
-        data-test="layout-sign"
-        @change="
-          set(
-            'sign',
-            ($event.target as HTMLSelectElement).value === 'cells' ? currencySign(answer.currency) : '',
-          )
-        "
-      >
-        <option value="heading">{{ answer.currency }} in headings</option>
-        <option value="cells">{{ currencySign(answer.currency) }} in every cell</option>
-      </select></label
-    >
-    <label class="line"
-      >Zero
-      <select
-        :value="layout.zeros"
-        data-test="layout-zeros"
-        @change="set('zeros', ($event.target as HTMLSelectElement).value as Layout['zeros'])"
-      >
-        <option value="figure">0.00</option>
-        <option value="dash">-</option>
-        <option value="blank">blank</option>
+        <option v-for="(words, value) in each.options" :key="value" :value="value">{{ words }}</option>
       </select></label
     >
     <p class="title">Of single measures: decimals, negative figures, zero</p>
@@ -236,29 +220,6 @@ function decimals(measure: string, text: string): void {
         </select>
       </span>
     </p>
-    <label class="line"
-      >Periods as
-      <select
-        :value="layout.periods"
-        data-test="layout-periods"
-        @change="set('periods', ($event.target as HTMLSelectElement).value as Layout['periods'])"
-      >
-        <option value="words">Mar 2026</option>
-        <option value="locale">{{ localPeriod("2026-03") }} (as here)</option>
-        <option value="keys">2026-03</option>
-      </select></label
-    >
-    <label class="line"
-      >Text and rows
-      <select
-        :value="layout.size"
-        data-test="layout-size"
-        @change="set('size', ($event.target as HTMLSelectElement).value as Layout['size'])"
-      >
-        <option value="normal">normal</option>
-        <option value="large">larger, for showing</option>
-      </select></label
-    >
     <button type="button" class="plain" data-test="layout-plain" @click="emit('lay', PLAIN)">
       All as it was
     </button>
