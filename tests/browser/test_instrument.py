@@ -110,6 +110,38 @@ def test_measures_stand_below_each_other(screen: Screen, tmp_path: Path, lines: 
     screen.until(lambda: len(screen.all("print-row")) == 2 * len(beside), "it is printed as it is seen")
 
 
+def test_a_chart_tells_both_periods_their_dates_and_the_change(screen: Screen, page: Chrome, lines: Lines) -> None:
+    screen.type("only by month", "without orders")
+    screen.settled()
+    screen.keys("h")
+    chart = screen.find("chart")
+    screen.until(lambda: chart.find_elements(By.CSS_SELECTOR, "svg path"), "the chart is drawn")
+    june = ", ".join(f"SUM(IF(day BETWEEN '{year}-06-01' AND '{year}-06-30', amount, 0))" for year in (2026, 2025))
+    [(now, then)] = lines(f"SELECT {june} FROM {{lines}}")
+    # June is the sixth of twelve periods: a little left of the middle.
+    ActionChains(page).move_to_element_with_offset(chart, -30, 0).perform()
+    screen.until(lambda: "Jun 2026 each month · aligned by the same dates" in chart.text.replace("\n", " "), "June is told")
+    told = [
+        f"{now:,}",
+        f"{then:,}",
+        f"{now - then:+,}".replace("-", "−"),
+        "1 Jun – 30 Jun 2026",
+        "1 Jun – 30 Jun 2025",
+        "equal days",
+    ]
+    assert [words for words in told if words not in chart.text] == []
+    # A % change on an axis of its own, and the key taken away.
+    screen.click("part-chart-how")
+    screen.click("chart-percent")
+    screen.until(lambda: "% change against year before" in chart.text, "the % change is drawn")
+    screen.click("chart-right-net_sales.1.value")
+    screen.fill("chart-high-left", "400000")
+    screen.keys(Keys.TAB)
+    screen.until(lambda: "400,000" in chart.text, "the axis ends there")
+    screen.choose("chart-key", "none")
+    screen.until(lambda: "% change against" not in chart.text, "the key is hidden")
+
+
 def test_a_pasted_answer_is_laid_beside_the_table(screen: Screen, lines: Lines) -> None:
     screen.type("not by rep")
     screen.settled()
