@@ -56,7 +56,8 @@ def worked_out(sheet: Worksheet, text: str | float | int | None) -> Fraction | s
             first, _, last = part.partition(":")
             letter = re.sub(r"\d", "", first)
             for number in range(int(re.sub(r"\D", "", first)), int(re.sub(r"\D", "", last or first)) + 1):
-                total += cell(f"{letter}{number}")
+                if sheet[f"{letter}{number}"].value is not None:
+                    total += cell(f"{letter}{number}")
         return total
     difference = re.fullmatch(r"([A-Z]+\d+)-([A-Z]+\d+)", body)
     if difference:
@@ -93,6 +94,16 @@ def test_formulas_give_the_figures_of_the_answer() -> None:
     assert sheet.cell(total, places["net_sales.1.percent_change"]).number_format == "+0.0%;-0.0%;0.0%"
     said = {str(row[0].value): str(row[1].value) for row in caption.iter_rows()}
     assert said["As of"] == "2026-03-02" and "unequal" in said["Base 1"] and "version 1" in said["Ledger"]
+
+
+def test_months_to_come_are_empty_and_join_no_sum() -> None:
+    statement = Statement((ShownMeasure("net_sales"),), (TimeLevel("month"),), as_of=PinnedDay(date(2026, 3, 2)))
+    ledger = SmallLedger(LINES)
+    found = answer(statement, ledger.facts, ledger.source, ledger.today, Opened(1))
+    sheet, _ = sheet_of(found, statement)
+    months = {str(row[0].value): row[1].value for row in sheet.iter_rows(min_row=2)}
+    assert months["2026-02"] == 7.25 and months["2026-12"] is None and len(found.rows) == 12
+    assert months["(all)"] == "=SUM(B2:B13)" and exact(found.total.cells[0]) == Fraction("22.75")
 
 
 def test_what_is_no_plain_sum_is_a_value() -> None:

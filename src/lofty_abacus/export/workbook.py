@@ -172,11 +172,12 @@ def _sum_of_rows(sheet: _Sheet, line: Line, at: int, column: AnsweredColumn) -> 
         return None
     below = sheet.children.get(id(line.row), ())
     cells, mine = [row.cells[at] for row in below], line.row.cells[at]
-    if not below or any(each.value is None for each in cells):
+    # Undefined cells (months to come) are empty on the sheet and join no sum.
+    if mine.value is None or all(each.value is None for each in cells):
         return None
     if sum((Fraction(each.value or 0) for each in cells), Fraction(0)) != Fraction(mine.value or 0):
         return None
-    if any(not isinstance(_number(each), Decimal) for each in (*cells, mine)):
+    if any(each.value is not None and not isinstance(_number(each), Decimal) for each in (*cells, mine)):
         return None
     return f"=SUM({','.join(_runs(sheet.letters[at], [sheet.number(row, line.place) for row in below]))})"
 
