@@ -52,7 +52,7 @@ defineExpose({ step });
 </script>
 
 <template>
-  <aside class="beside" :aria-label="`Filter by ${dimensionName(dimension)}`" data-test="filter-panel">
+  <aside class="side beside" :aria-label="`Filter by ${dimensionName(dimension)}`" data-test="filter-panel">
     <header>
       <h2>{{ capital(dimensionName(dimension)) }}</h2>
       <button type="button" class="plain" aria-label="Close the filter" @click="emit('close')">✕</button>
@@ -86,21 +86,7 @@ defineExpose({ step });
 
 <style scoped>
 .beside {
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
-  background: var(--sheet);
-  border: 1px solid var(--line);
   padding: 8px 10px;
-  min-height: 0;
-}
-header {
-  display: flex;
-  justify-content: space-between;
-}
-h2 {
-  font-size: 14px;
-  margin: 0;
 }
 p {
   margin: 0;

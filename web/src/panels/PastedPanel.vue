@@ -33,7 +33,7 @@ const listed = computed(() =>
 
 <template>
   <aside
-    class="pasted"
+    class="side pasted"
     aria-label="Check against a pasted answer"
     data-test="pasted"
     @keydown.esc="emit('close')"
@@ -89,22 +89,8 @@ const listed = computed(() =>
 
 <style scoped>
 .pasted {
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
-  background: var(--sheet);
-  border: 1px solid var(--line);
   border-top: 4px solid var(--wood);
   padding: 10px 14px;
-  min-height: 0;
-}
-header {
-  display: flex;
-  justify-content: space-between;
-}
-h2 {
-  font-size: 14px;
-  margin: 0;
 }
 p {
   margin: 0;
