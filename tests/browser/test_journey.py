@@ -312,6 +312,9 @@ def test_a_messy_file_is_settled_posted_and_replaced(page: Chrome, address: str,
     screen.says("choice-region", "the customer's")
     screen.click("choice-region")
     screen.cell_becomes("North", "net_sales.0.value", "1,050.50")
+    screen.keys("e")
+    screen.until(lambda: "Region: the customer's" in [each.text for each in screen.all("print-means")], "the caption tells it")
+    page.find_element(By.LINK_TEXT, "Back to the figures").click()
 
     # The corrected file takes the place of those days; what the mapping remembers is applied by itself.
     page.find_element(By.LINK_TEXT, "Intake").click()

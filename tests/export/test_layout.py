@@ -181,6 +181,17 @@ def test_figures_as_they_are_shown() -> None:
     assert shown_text(Cell("12.3456", "123456", "10000"), column, Layout(marks="point_comma")) == "+1.234,6%"
 
 
+def test_captions_tell_what_the_ledger_says_of_what_is_named() -> None:
+    said = {"region": "the customer's", "net_sales": "without tax", "rep": "not named here"}
+    means = [["Means", "net sales: without tax"], ["Means", "region: the customer's"]]
+    caption = json.loads(json_file(ask(BY_REGION), BY_REGION, Layout(), said))["caption"]
+    assert [line for line in caption if line[0] == "Means"] == means
+    sheet = load_workbook(io.BytesIO(workbook(ask(BY_REGION), BY_REGION, said)))["What this shows"]
+    assert [[cell.value for cell in row] for row in sheet.iter_rows() if row[0].value == "Means"] == means
+    shown = csv_table(ask(BY_REGION), BY_REGION, said, formatted=True)
+    assert [line for line in csv.reader(io.StringIO(shown)) if line[:1] == ["Means"]] == means
+
+
 def test_the_json_file_holds_question_caption_and_answer() -> None:
     found = json.loads(json_file(ask(BY_REGION), BY_REGION, Layout(hidden=("orders.0.value",))))
     assert found["statement"]["rows"] == ["region"] and found["layout"]["hidden"] == ["orders.0.value"]

@@ -2,16 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from types import MappingProxyType
 
 from lofty_abacus.core.answer.answer import Answer, AnsweredWindow
 from lofty_abacus.core.statement.levels import RowLevel
 from lofty_abacus.core.statement.limits import Limit, MemberKey, MembersLimit, StatusLimit, TopLimit, ValueLimit
 from lofty_abacus.core.statement.statement import Statement
 
+_NOTHING: Mapping[str, str] = MappingProxyType({})
 
-def caption_lines(answer: Answer, statement: Statement) -> Iterator[tuple[str, str]]:
-    """(what, words): ledger and version, as-of date, measures, rows, windows, filters, what was left out."""
+
+def caption_lines(answer: Answer, statement: Statement, said: Mapping[str, str] = _NOTHING) -> Iterator[tuple[str, str]]:
+    """(what, words): ledger and version, as-of date, measures, rows, windows, filters, what was left out.
+
+    said: what the ledger says of its dimensions and measures, by name.
+    """
     yield "Ledger", f"{answer.ledger}, version {answer.version}, {answer.currency}"
     yield "As of", answer.as_of.isoformat()
     for shown in statement.measures:
@@ -25,6 +31,9 @@ def caption_lines(answer: Answer, statement: Statement) -> Iterator[tuple[str, s
         yield "Rows", ", then ".join(_level(level) for level in statement.rows)
     if statement.across:
         yield "Across", ", then ".join(_level(level) for level in statement.across)
+    for name in _named(statement):
+        if said.get(name):
+            yield "Means", f"{name.replace('_', ' ')}: {said[name]}"
     for at, window in enumerate(answer.windows):
         yield (f"Base {at}" if at else "Current"), _window(window)
     for period in answer.periods[1:]:
@@ -40,6 +49,13 @@ def caption_lines(answer: Answer, statement: Statement) -> Iterator[tuple[str, s
         about = f" ({notice.about})" if notice.about else ""
         yield "Note", f"{notice.code.replace('_', ' ')}{figures}{about}"
     yield "Posted", f"{answer.posted_lines} lines, {answer.posted_amount} net"
+
+
+def _named(statement: Statement) -> list[str]:
+    """The measures and dimensions that a statement names, each once."""
+    levels = [each for each in (*statement.rows, *statement.across) if isinstance(each, str)]
+    measures, filtered = [each.measure for each in statement.measures], [each.dimension for each in statement.filters]
+    return list(dict.fromkeys([*measures, *levels, *filtered]))
 
 
 def _limit(limit: Limit) -> str:

@@ -56,7 +56,9 @@ def csv_table(
     if formatted:
         # For people: what it shows stands below it.
         writer.writerow([])
-        writer.writerows([harmless(left), harmless(right)] for left, right in caption_lines(answer, statement))
+        writer.writerows(
+            [harmless(left), harmless(right)] for left, right in caption_lines(answer, statement, descriptions or {})
+        )
     return out.getvalue()
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from typing import Any
 
 from pydantic import TypeAdapter
@@ -15,10 +16,10 @@ from lofty_abacus.export.layout import Layout, laid_out
 _ANSWER, _STATEMENT, _LAYOUT = TypeAdapter(Answer), TypeAdapter(Statement), TypeAdapter(Layout)
 
 
-def json_file(answer: Answer, statement: Statement, layout: Layout) -> str:
+def json_file(answer: Answer, statement: Statement, layout: Layout, descriptions: Mapping[str, str] | None = None) -> str:
     """The file's text. Numbers are decimal text (section 2); an undefined cell is null with its reason beside it."""
     found: dict[str, Any] = {
-        "caption": [list(line) for line in caption_lines(answer, statement)],
+        "caption": [list(line) for line in caption_lines(answer, statement, descriptions or {})],
         "statement": _STATEMENT.dump_python(statement, mode="json"),
         "layout": _LAYOUT.dump_python(layout, mode="json"),
         "answer": _ANSWER.dump_python(laid_out(answer, layout), mode="json"),

@@ -36,19 +36,10 @@ const figures = useFigures();
 const postings = usePostings();
 const view = useView();
 usePerson();
-const { open } = storeToRefs(ledgers);
+const { open, said } = storeToRefs(ledgers);
 const { layout } = storeToRefs(view);
 const { question, answer, answered, check, proof, loading, failure, selected } = storeToRefs(figures);
 const trouble = ref("");
-/** What the ledger says of its measures and dimensions. */
-const said = computed(() =>
-  Object.fromEntries(
-    [...(open.value?.measures ?? []), ...(open.value?.dimensions ?? [])].map((each) => [
-      each.name,
-      each.description,
-    ]),
-  ),
-);
 const empty = computed(() => open.value !== null && open.value.lines === 0);
 const seen = computed(() => (answer.value ? laidOut(answer.value, layout.value) : null));
 const told = computed<Told | null>(() =>

@@ -17,6 +17,7 @@ import {
   groupHeading,
   heading,
   labelOf,
+  meanings,
   metricHeading,
   rowHeading,
   signBefore,
@@ -34,7 +35,7 @@ const view = computed(() => fromAddress(route.query));
 const told = computed<Told | null>(() => {
   if (!answer.value || !answered.value || !view.value) return null;
   const { layout } = view.value;
-  return { answer: laidOut(answer.value, layout), statement: answered.value, layout, said: {} };
+  return { answer: laidOut(answer.value, layout), statement: answered.value, layout, said: ledgers.said };
 });
 const slots = computed(() => (told.value ? slotsOf(shownColumns(told.value.answer), told.value.layout) : []));
 const heads = computed(() => slots.value.map((each) => each.head));
@@ -55,6 +56,8 @@ function figure(line: Line, each: ShownColumn | null): string {
     sign + cellText(cell, each.column, decimals, layout) + (cell.met == null ? "" : cell.met ? " ✓" : " ✗")
   );
 }
+/** What the ledger says of what the statement names. */
+const means = computed(() => (told.value ? meanings(told.value) : []));
 const caption = computed(() =>
   answered.value && answer.value ? sentence(answered.value, answer.value) : "",
 );
@@ -97,6 +100,7 @@ function print(): void {
           }}<template v-if="window.fairness">, {{ FAIRNESS[window.fairness] }}</template
           ><template v-if="window.partly_covered">, partly covered</template>
         </li>
+        <li v-for="each in means" :key="each" data-test="print-means">{{ each }}</li>
         <li>As of {{ dayText(answer.as_of) }}, version {{ answer.version }}, {{ answer.currency }}</li>
       </ul>
       <table>

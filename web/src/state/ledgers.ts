@@ -56,6 +56,16 @@ export const useLedgers = defineStore("ledgers", () => {
     return server.findMembers(open.value?.name ?? "", dimension, search);
   }
 
+  /** What the open ledger says of its measures and dimensions, by name. */
+  const said = computed<Record<string, string>>(() =>
+    Object.fromEntries(
+      [...(open.value?.measures ?? []), ...(open.value?.dimensions ?? [])].map((each) => [
+        each.name,
+        each.description,
+      ]),
+    ),
+  );
+
   /** The version that is posted by now, where it is a later one than the one that is open. */
   const newer = computed(() => {
     const known = list.value.find((each) => each.name === open.value?.name);
@@ -74,6 +84,7 @@ export const useLedgers = defineStore("ledgers", () => {
     list,
     open,
     newer,
+    said,
     watchPostings,
     refresh,
     choose,

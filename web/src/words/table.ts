@@ -111,11 +111,26 @@ function shareOf(column: AnsweredColumn): string {
 
 /** What the ledger says of the dimensions in the rows. */
 export function rowTitle({ statement, said }: Told): string {
-  return statement.rows
-    .filter((level): level is string => typeof level === "string")
-    .filter((name) => said[name])
-    .map((name) => `${capital(dimensionName(name))}: ${said[name]}`)
-    .join("; ");
+  return described(namesIn(statement.rows), said).join("; ");
+}
+
+/** What the ledger says of the measures and dimensions that a statement names. */
+export function meanings({ statement, said }: Told): string[] {
+  const { measures, rows, across, filters } = statement;
+  const names = [
+    ...measures.map((each) => each.measure),
+    ...namesIn([...rows, ...across]),
+    ...filters.map((each) => each.dimension),
+  ];
+  return described([...new Set(names)], said);
+}
+
+function namesIn(levels: RowLevel[]): string[] {
+  return levels.filter((level): level is string => typeof level === "string");
+}
+
+function described(names: string[], said: Record<string, string>): string[] {
+  return names.filter((name) => said[name]).map((name) => `${capital(dimensionName(name))}: ${said[name]}`);
 }
 
 /** The currency's sign before a figure, where the layout shows it in cells. */

@@ -48,7 +48,8 @@ def post_answer_json(request: Request, question: ExportQuestion) -> Response:
     """The same answer as a file of JSON: the question with its layout, the caption in words, and the answer as it is laid out."""
     answer = answer_statement(office_of(request), question.ledger, question.statement, question.opened, question.version)
     headers = {"Content-Disposition": 'attachment; filename="figures.json"'}
-    return Response(json_file(answer, question.statement, question.layout), media_type="application/json", headers=headers)
+    said = descriptions_of(office_of(request), question.ledger)
+    return Response(json_file(answer, question.statement, question.layout, said), media_type="application/json", headers=headers)
 
 
 @router.post("/answers.xlsx", response_class=Response)
