@@ -142,10 +142,30 @@ def header_only(made: openpyxl.Workbook) -> None:
     made.active.append(["date", "amount"])
 
 
+def later_archive() -> bytes:
+    """A workbook whose list of contents asks for a version of the format that there is not."""
+    raw = bytearray(book(lambda made: made.active.append(["date", "amount"])))
+    raw[raw.index(b"PK\x01\x02") + 6] = 64
+    return bytes(raw)
+
+
+def encrypted_archive() -> bytes:
+    """A workbook whose parts are marked as encrypted."""
+    raw = bytearray(book(lambda made: made.active.append(["date", "amount"])))
+    for mark, flags in ((b"PK\x03\x04", 6), (b"PK\x01\x02", 8)):
+        at = raw.find(mark)
+        while at >= 0:
+            raw[at + flags] |= 1
+            at = raw.find(mark, at + 4)
+    return bytes(raw)
+
+
 HOSTILE: dict[str, tuple[Callable[[], bytes], str]] = {
     "broken gzip": (broken_gzip, "the compressed file is broken"),
     "gzip of nothing": (lambda: gzip.compress(b""), "the file is empty"),
     "broken archive": (lambda: b"PK\x03\x04" + b"x" * 200, "the archive is broken"),
+    "an archive of a later kind": (later_archive, "the archive is broken"),
+    "an encrypted archive": (encrypted_archive, "no workbook that can be read|the archive is broken"),
     "an archive that is no workbook": (lambda: _archive({"hello.txt": b"hi"}), "no workbook that can be read"),
     "an empty workbook": (lambda: book(empty_book), "no heading row"),
     "a workbook with a heading only": (lambda: book(header_only), "nothing below it"),

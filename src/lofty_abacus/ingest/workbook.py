@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import lzma
 import re
+import struct
 import zipfile
 import zlib
 from collections.abc import Iterator
@@ -10,6 +12,7 @@ from datetime import date, datetime, time
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
+from xml.etree.ElementTree import ParseError
 
 from python_calamine import CalamineError, CalamineWorkbook, SheetVisibleEnum
 
@@ -25,6 +28,9 @@ PIECE_ROWS = 100_000
 #: A sheet's own mark of a hidden row.
 _HIDDEN_ROW = re.compile(rb'<row\b[^>]*\bhidden="(?:1|true)"')
 
+#: What reading a broken archive, or the XML in it, may end in; RuntimeError: encrypted, or of a kind that is not known here.
+_BROKEN = (zipfile.BadZipFile, zlib.error, lzma.LZMAError, struct.error, OSError, ValueError, EOFError, RuntimeError, ParseError)
+
 
 def read_workbook(path: Path, name: str, reading: Reading | None = None) -> FileTable:
     """What a sheet holds (none named: the first visible one). Raises UnreadableFileError."""
@@ -39,7 +45,7 @@ def read_workbook(path: Path, name: str, reading: Reading | None = None) -> File
         inside = sheet_inside(path, chosen)
         first = next(_pieces(path, chosen, inside), [])
         count = _hidden_rows(path, inside)
-    except (CalamineError, zipfile.BadZipFile, zlib.error, OSError, ValueError, EOFError, NotImplementedError) as error:
+    except (CalamineError, *_BROKEN) as error:
         raise UnreadableFileError(name, f"it is no workbook that can be read ({error}).", "Save it as XLSX or CSV.") from error
     width = max((_used(row) for _, row in first), default=0)
     heading = heading_of([_record(at, row, width) for at, row in first[:HEAD]], name, reading.heading_row)
@@ -130,7 +136,7 @@ def _refuse_bombs(path: Path, name: str) -> None:
     try:
         with zipfile.ZipFile(path) as archive:
             unpacked = sum(each.file_size for each in archive.infolist())
-    except zipfile.BadZipFile as error:
+    except _BROKEN as error:
         raise UnreadableFileError(name, "the archive is broken.", "Save the workbook again.") from error
     if unpacked > MOST_UNPACKED:
         raise UnreadableFileError(name, f"it unpacks to {unpacked >> 20} MB.", f"At most {MOST_UNPACKED >> 20} MB are read.")
