@@ -110,6 +110,7 @@ def browser(address: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[
     driver = webdriver.Chrome(
         options=options, service=webdriver.ChromeService(shutil.which("chromedriver") or "/usr/bin/chromedriver")
     )
+    driver.set_script_timeout(60)
     yield driver
     driver.quit()
 

@@ -13,7 +13,7 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import Select, WebDriverWait
 
-SECONDS = 30
+SECONDS = 60
 #: Between looks for a condition.
 POLL_SECONDS = 0.05
 

@@ -311,6 +311,32 @@ def _post(address: str, ledger: str, name: str, text: str) -> Any:
     return job["posting"]
 
 
+def test_what_is_empty_or_matches_nothing_says_so(screen: Screen, address: str, lines: Lines) -> None:
+    screen.keys("/")
+    screen.keys("zzzz")
+    screen.says("table", "No row is called “zzzz”.")
+    screen.says("table", "All regions")
+    screen.keys(Keys.ESCAPE)
+    screen.find("row-Lakes")
+    [[quiet]] = lines(
+        "SELECT MIN(day) FROM (SELECT DATE'2026-01-01' + INTERVAL seq DAY AS day FROM seq_0_to_280) days"
+        " WHERE day NOT IN (SELECT day FROM {lines})"
+    )
+    day = {"kind": "dates", "first": quiet.isoformat(), "last": quiet.isoformat()}
+    show = json.dumps({"measures": [{"measure": "net_sales"}], "rows": ["region"], "window": day})
+    screen.driver.get(f"{address}/figures?ledger={LEDGER_NAME.replace('&', '%26')}&show={show}")
+    screen.says("table", "No posted line falls into these windows. Move the as-of date, or remove a filter.")
+    assert screen.cell("total", "net_sales.0.value") == "0.00"
+    send(address, "POST", "/api/ledgers", {"name": "Nothing yet"})
+    screen.driver.get(f"{address}/figures?ledger=Nothing yet")
+    screen.until(
+        lambda: "Nothing is posted in Nothing yet yet." in screen.driver.find_element(By.CSS_SELECTOR, ".empty").text,
+        "it is told",
+    )
+    screen.driver.find_element(By.LINK_TEXT, "Post files at Intake").click()
+    screen.find("person")
+
+
 def test_a_server_that_is_away_is_told_and_asked_again(screen: Screen, page: Chrome) -> None:
     shown = screen.cell("total", "net_sales.0.value")
     page.execute_cdp_cmd("Network.enable", {})
@@ -389,5 +415,4 @@ wait(() => field()?.offsetParent, () => {
 
 def test_a_choice_leaves_the_focus_where_it_was_put_and_opens_again_at_once(screen: Screen) -> None:
     screen.settled()
-    screen.driver.set_script_timeout(10)
     assert screen.driver.execute_async_script(_OPENED_AND_TYPED) == [True, True]
