@@ -20,7 +20,7 @@ from lofty_abacus.actions.errors import NameTakenError, NotFoundError, RefusedEr
 from lofty_abacus.actions.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.prove_number import lines_of_number
+from lofty_abacus.actions.prove_number import Number, lines_of_number
 from lofty_abacus.actions.records import NewLedger, Posting
 from lofty_abacus.actions.stage_files import map_file, stage_files
 from lofty_abacus.actions.stagings import discard_staging, staging_of
@@ -48,7 +48,7 @@ def test_a_file_becomes_figures_and_lines_with_file_and_row(office: Office, ledg
     posting = post(office, ledger, file)
     assert (posting.version, posting.lines, posting.amount) == (1, 2, "10.25")
     assert net(office, ledger) == Fraction("10.25")
-    page = lines_of_number(office, ledger, NET, ("Ada",), "net_sales.0.value", 0, 0, 10)
+    page = lines_of_number(office, Number(ledger, NET, "net_sales.0.value", ("Ada",)), 0, 0, 10)
     (line,) = page.lines
     assert (line.file, line.row, line.amount, line.members["order"], line.side) == ("march.csv", 2, "10.50", "O1", "sale")
     check = check_table(office, ledger, FULL)

@@ -23,7 +23,7 @@ from lofty_abacus.actions.make_ledger import change_settings, make_ledger, setti
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.preview_posting import preview_posting
-from lofty_abacus.actions.prove_number import lines_of_number
+from lofty_abacus.actions.prove_number import Number, lines_of_number
 from lofty_abacus.actions.read_database import name_of_query, preview_database, stage_database
 from lofty_abacus.actions.records import Described, FeedDeclared, LineChange, NewLedger, Placing, Posting
 from lofty_abacus.actions.stage_files import map_file, stage_files
@@ -104,7 +104,7 @@ def test_placings_that_make_no_sense_are_refused(office: Office, ledger: str, cs
 
 
 def _line(office: Office, ledger: str, rep: str) -> int:
-    return lines_of_number(office, ledger, NET, (rep,), "net_sales.0.value", 0, 0, 9).lines[0].id
+    return lines_of_number(office, Number(ledger, NET, "net_sales.0.value", (rep,)), 0, 0, 9).lines[0].id
 
 
 def test_a_line_is_corrected_and_voided_with_a_reason(office: Office, ledger: str, csv_file: Write) -> None:
@@ -121,7 +121,7 @@ def test_a_line_is_corrected_and_voided_with_a_reason(office: Office, ledger: st
         "Tess Ter",
         "12.345",
     )
-    page = lines_of_number(office, ledger, NET, ("Bo",), "net_sales.0.value", 0, 0, 9)
+    page = lines_of_number(office, Number(ledger, NET, "net_sales.0.value", ("Bo",)), 0, 0, 9)
     corrected = next(each for each in page.lines if each.amount == "12.345")
     assert (corrected.line_ref, corrected.row, corrected.keys["order"]) == ("L1", 2, "O9")
     with pytest.raises(NotFoundError, match="no line"):

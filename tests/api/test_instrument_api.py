@@ -52,13 +52,18 @@ def test_files_are_laid_out_as_they_are_seen(client: TestClient, kind: str) -> N
 
 def test_the_days_of_a_number_add_up_to_it(client: TestClient) -> None:
     current, base = client.post("/api/proofs/days", json=NUMBER).json()
-    assert (len(current), current[0]["day"], base[-1]["day"]) == (290, "2026-01-01", "2025-10-17")
+    assert (len(current["days"]), current["days"][0]["day"], base["days"][-1]["day"]) == (290, "2026-01-01", "2025-10-17")
     proof = client.post("/api/proofs", json=NUMBER).json()
-    for days, operand in zip((current, base), proof["operands"], strict=True):
-        assert all(day["counted"] for day in days)
-        assert sum(Fraction(day["value"]) for day in days) == Fraction(operand["cell"]["value"])
-    distinct = client.post("/api/proofs/days", json=NUMBER | {"column": "orders.0.value"}).json()
-    assert distinct == [[]], "days of different ids do not add up"
+    for listed, operand in zip((current, base), proof["operands"], strict=True):
+        assert all(day["counted"] for day in listed["days"])
+        assert [each["name"] for each in listed["columns"]] == ["net_sales"]
+        assert sum(Fraction(day["cells"][0]["value"]) for day in listed["days"]) == Fraction(operand["cell"]["value"])
+        assert listed["days"][-1]["so_far"] == operand["cell"]
+    number = NUMBER | {"column": "orders.0.value"}
+    (orders,) = client.post("/api/proofs/days", json=number).json()
+    (operand,) = client.post("/api/proofs", json=number).json()["operands"]
+    new = sum(int(day["cells"][0]["value"]) for day in orders["days"])
+    assert new == int(operand["cell"]["value"]) == sum(int(each["cell"]["value"]) for each in operand["stretches"])
 
 
 def test_the_lines_of_a_number_are_sorted_searched_and_saved(client: TestClient) -> None:

@@ -8,7 +8,8 @@ from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.answer.resolve import resolve
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.measures.table import MEASURES
-from lofty_abacus.core.proof.proving import lines_behind, prove
+from lofty_abacus.core.proof.finding import find, lines_behind
+from lofty_abacus.core.proof.proving import prove
 from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Sort, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
@@ -62,13 +63,13 @@ def test_unknown_rows_columns_and_operands_of_a_proof() -> None:
     statement = Statement(NET, ("region",), as_of=PinnedDay(DAY))
     facts, source, today = LEDGER.facts, LEDGER.source, LEDGER.today
     with pytest.raises(QuestionError, match="no line in any window"):
-        prove(statement, facts, source, today, ("East",), "net_sales.0.value")
+        prove(find(statement, facts, source, today, ("East",), "net_sales.0.value"))
     with pytest.raises(QuestionError, match="no column"):
-        prove(statement, facts, source, today, (), "orders.0.value")
+        prove(find(statement, facts, source, today, (), "orders.0.value"))
     with pytest.raises(QuestionError, match="1 levels of rows"):
-        prove(statement, facts, source, today, ("North", "Ada"), "net_sales.0.value")
+        prove(find(statement, facts, source, today, ("North", "Ada"), "net_sales.0.value"))
     with pytest.raises(QuestionError, match="1 operands"):
-        lines_behind(statement, facts, source, today, (), "net_sales.0.value", 4)
+        lines_behind(find(statement, facts, source, today, (), "net_sales.0.value"), 4)
 
 
 def test_rows_sort_by_a_column_within_their_parent_undefined_last() -> None:

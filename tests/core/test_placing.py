@@ -18,7 +18,8 @@ from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.money import decimal_text
 from lofty_abacus.core.placing.division import divided
 from lofty_abacus.core.placing.placing import NOT_ALLOCATED, SEVERAL, placed_on_sale_days
-from lofty_abacus.core.proof.proving import lines_behind, prove
+from lofty_abacus.core.proof.finding import find, lines_behind
+from lofty_abacus.core.proof.proving import prove
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
@@ -141,7 +142,7 @@ def test_same_time_for_returns_cuts_those_of_the_base() -> None:
     ledger = SmallLedger(lines)
     notices = answer(same, ledger.facts, ledger.source, date(2026, 6, 30)).notices
     assert [(each.window, each.about) for each in notices if each.code.startswith("returns_s")] == [(1, "2026-01-10")]
-    proof = prove(same, ledger.facts, ledger.source, date(2026, 6, 30), (), "net_sales.1.value")
+    proof = prove(find(same, ledger.facts, ledger.source, date(2026, 6, 30), (), "net_sales.1.value"))
     assert (proof.operands[0].cell.value, proof.operands[0].lines) == ("175.00", 3)
 
 
@@ -154,7 +155,7 @@ def test_several_refunds_of_a_sale_add_up() -> None:
 def test_proof_lists_the_lines_that_were_counted() -> None:
     ledger = SmallLedger([*SOLD, back(MARCH, 1_001, "A")])
     statement = replace(NET, as_of=PinnedDay(MARCH), window=ToDate("year"), rows=())
-    found = lines_behind(statement, ledger.facts, ledger.source, date(2026, 6, 30), (), "returns.0.value", 0)
+    found = lines_behind(find(statement, ledger.facts, ledger.source, date(2026, 6, 30), (), "returns.0.value"), 0)
     assert sorted(found.ids.tolist()) == [4, 4], "both parts are the fifth line"
 
 

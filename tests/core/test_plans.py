@@ -18,7 +18,8 @@ from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.placing.spreading import spread_over_days
-from lofty_abacus.core.proof.proving import lines_behind, prove
+from lofty_abacus.core.proof.finding import find, lines_behind
+from lofty_abacus.core.proof.proving import prove
 from lofty_abacus.core.statement.levels import TimeLevel
 from lofty_abacus.core.statement.statement import CountedFilter, Goal, Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
@@ -95,11 +96,11 @@ def test_working_days_take_the_plan() -> None:
 def test_proof_names_the_plans_own_lines() -> None:
     statement = Statement((SHOWN,), ("region",), as_of=PinnedDay(date(2026, 2, 10)), bases=(LedgerBase("plan"),))
     asked = (statement, LEDGER.facts, LEDGER.source, LEDGER.today, (N,), "net_sales.1.difference")
-    proof = prove(*asked, others=OTHERS)
+    proof = prove(find(*asked, others=OTHERS))
     assert [(each.cell.value, each.lines, each.ledger) for each in proof.operands] == [("60.00", 2, ""), ("41.05", 2, "plan")]
-    found = lines_behind(*asked, 1, others=OTHERS)
+    found = lines_behind(find(*asked, others=OTHERS), 1)
     assert found.ids.tolist() == [0, 1] and found.ledger == "plan", "each line once, though it is spread over many days"
-    unknown = prove(statement, LEDGER.facts, LEDGER.source, LEDGER.today, (S,), "net_sales.1.value", others=OTHERS)
+    unknown = prove(find(statement, LEDGER.facts, LEDGER.source, LEDGER.today, (S,), "net_sales.1.value", others=OTHERS))
     assert (unknown.result.reason, unknown.operands[0].lines) == ("not_given", 0)
 
 

@@ -14,7 +14,8 @@ from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.measures.table import DefinedMeasure
-from lofty_abacus.core.proof.proving import lines_behind, prove
+from lofty_abacus.core.proof.finding import find, lines_behind
+from lofty_abacus.core.proof.proving import prove
 from lofty_abacus.core.statement.levels import TimeLevel
 from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLimit, ValueLimit
 from lofty_abacus.core.statement.statement import Goal, Opened, ShareScope, ShownMeasure, Sort, Statement
@@ -145,7 +146,9 @@ def test_moving_figures_need_all_their_periods() -> None:
     assert mean[("2026-09",)] == Fraction(10, 3) and mean[("2026-10",)] == "window_incomplete", "October has not ended"
     assert some[("2026-10",)] == 5, "of August and September"
     proof = prove(
-        found_statement(moving[0]), LEDGER.facts, LEDGER.source, LEDGER.today, ("2025-03",), "net_sales~moving_mean_3.0.value"
+        find(
+            found_statement(moving[0]), LEDGER.facts, LEDGER.source, LEDGER.today, ("2025-03",), "net_sales~moving_mean_3.0.value"
+        )
     )
     assert (proof.operands[0].divisor, proof.operands[0].counted_days, proof.operands[0].lines) == (3, 90, 3)
 
@@ -190,10 +193,10 @@ def test_a_column_under_the_blank_member_can_be_sorted_by_and_proved() -> None:
     found = ask(NET, ledger=ledger, rows=("rep",), across=("region",), sort=Sort("net_sales.0.value@"))
     assert [row.label for row in found.rows] == ["Bo", "Ada"] and "net_sales.0.value@" in [each.id for each in found.columns]
     statement = Statement((NET,), ("rep",), as_of=AS_OF, across=("region",))
-    proof = prove(statement, ledger.facts, ledger.source, ledger.today, ("Ada",), "net_sales.0.value@")
+    proof = prove(find(statement, ledger.facts, ledger.source, ledger.today, ("Ada",), "net_sales.0.value@"))
     assert (proof.result.value, proof.operands[0].lines) == ("5.00", 1)
     with pytest.raises(QuestionError, match="has no column"):
-        prove(statement, ledger.facts, ledger.source, ledger.today, ("Ada",), "net_sales.0.value@West")
+        prove(find(statement, ledger.facts, ledger.source, ledger.today, ("Ada",), "net_sales.0.value@West"))
 
 
 def test_kept_new_and_lost_narrow_totals_and_scopes() -> None:
@@ -209,12 +212,14 @@ def test_kept_new_and_lost_narrow_totals_and_scopes() -> None:
     notice = next(each for each in kept.notices if each.code == "status_left_out")
     assert (notice.lines, notice.amount, notice.about) == (1, "10.00", "Cy, Dee")
     proof = prove(
-        statement_of(kept_limit := StatusLimit(("kept",)), shown, parts),
-        LEDGER.facts,
-        LEDGER.source,
-        LEDGER.today,
-        (),
-        "orders.0.value",
+        find(
+            statement_of(kept_limit := StatusLimit(("kept",)), shown, parts),
+            LEDGER.facts,
+            LEDGER.source,
+            LEDGER.today,
+            (),
+            "orders.0.value",
+        )
     )
     assert (proof.result.value, proof.operands[0].lines) == ("4", 5) and kept_limit.status == ("kept",)
 
@@ -239,9 +244,12 @@ def test_top_n_with_the_rest_as_one_row_of_its_own_lines() -> None:
         "O3 counts once"
     )
     assert value(found, "net_sales.0.value", N) == 160, "a list cuts no total"
-    proof = prove(statement, ledger.facts, ledger.source, ledger.today, (N,), "orders.0.value", rest=True)
+    proof = prove(find(statement, ledger.facts, ledger.source, ledger.today, (N,), "orders.0.value", rest=True))
     assert (proof.result.value, proof.operands[0].lines) == ("2", 3)
-    assert len(lines_behind(statement, ledger.facts, ledger.source, ledger.today, (N,), "orders.0.value", 0, rest=True).ids) == 3
+    assert (
+        len(lines_behind(find(statement, ledger.facts, ledger.source, ledger.today, (N,), "orders.0.value", rest=True), 0).ids)
+        == 3
+    )
     lowest = replace(statement, limits=(TopLimit(2, "net_sales.0.value", bottom=True, rest=False),))
     found = answer(lowest, ledger.facts, ledger.source, ledger.today, Opened(2))
     assert [row.label for row in found.rows] == [N, "Dee", "Eve", S, "Fay"], "exactly two, ties by name"
@@ -302,7 +310,7 @@ def test_price_volume_and_mix_of_the_semantics_example() -> None:
     assert north == {"price": 180, "volume": 0, "mix": -600, "new": 0, "lost": 0, "not_split": 0}
     total = [value(found, f"net_sales.1.price_volume_mix_{step}") for step in north]
     assert total == [180, 0, -600, 70, 0, 1] and sum(total) == value(found, "net_sales.1.difference")  # type: ignore[arg-type]
-    proof = prove(statement, ledger.facts, ledger.source, ledger.today, (N,), "net_sales.1.price_volume_mix_mix")
+    proof = prove(find(statement, ledger.facts, ledger.source, ledger.today, (N,), "net_sales.1.price_volume_mix_mix"))
     assert [(fact.name, fact.value) for fact in proof.facts][:3] == [("price", "180.00"), ("volume", "0.00"), ("mix", "-600.00")]
 
 
@@ -384,12 +392,14 @@ def test_defined_measures_are_evaluated_on_totals() -> None:
     assert value(found, "profit.0.value", N) == "not_given"
     assert value(found, "capped.0.value", N) == 50 and value(found, "capped.0.value", S) == Fraction(62, 3)
     proof = prove(
-        Statement((ShownMeasure("basket"),), as_of=AS_OF, defined=defined),
-        ledger.facts,
-        ledger.source,
-        ledger.today,
-        (),
-        "basket.0.value",
+        find(
+            Statement((ShownMeasure("basket"),), as_of=AS_OF, defined=defined),
+            ledger.facts,
+            ledger.source,
+            ledger.today,
+            (),
+            "basket.0.value",
+        )
     )
     assert [(term.name, term.value) for term in proof.operands[0].terms] == [("net_sales", "237.00"), ("orders", "5")]
 

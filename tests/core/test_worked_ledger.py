@@ -12,7 +12,8 @@ import pytest
 
 from lofty_abacus.core.answer.answer import Answer
 from lofty_abacus.core.answer.answering import answer
-from lofty_abacus.core.proof.proving import lines_behind, prove
+from lofty_abacus.core.proof.finding import find, lines_behind
+from lofty_abacus.core.proof.proving import prove
 from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
@@ -228,7 +229,7 @@ def test_filters_apply_to_current_and_base() -> None:
 
 def test_proof_of_a_change() -> None:
     statement = Statement((NET,), ("region", "rep"), as_of=AS_OF, bases=(LAST_YEAR,))
-    proof = prove(statement, LEDGER.facts, LEDGER.source, LEDGER.today, (N, "Ada"), "net_sales.1.difference")
+    proof = prove(find(statement, LEDGER.facts, LEDGER.source, LEDGER.today, (N, "Ada"), "net_sales.1.difference"))
     current, base = proof.operands
     assert proof.result.value == "24.75"
     assert (current.cell.value, base.cell.value) == ("220.00", "195.25")
@@ -238,8 +239,8 @@ def test_proof_of_a_change() -> None:
         ("amount_returned", -1, "55.00"),
     ]
     assert (current.first_line_day, current.last_line_day) == (date(2026, 1, 5), date(2026, 3, 2))
-    assert sum(Fraction(each.value or 0) for each in current.stretches) == 220
-    found = lines_behind(statement, LEDGER.facts, LEDGER.source, LEDGER.today, (N, "Ada"), "net_sales.1.difference", 1)
+    assert sum(Fraction(each.cell.value or 0) for each in current.stretches) == 220
+    found = lines_behind(find(statement, LEDGER.facts, LEDGER.source, LEDGER.today, (N, "Ada"), "net_sales.1.difference"), 1)
     ids = found.ids.tolist()
     assert sum(LINES[number].amount for number in ids) == 195_25
 
@@ -250,7 +251,7 @@ def test_proof_of_shares_ratios_and_counts() -> None:
     )
 
     def proved(path: tuple[str, ...], column: str):  # type: ignore[no-untyped-def]
-        return prove(statement, LEDGER.facts, LEDGER.source, LEDGER.today, path, column)
+        return prove(find(statement, LEDGER.facts, LEDGER.source, LEDGER.today, path, column))
 
     part, scope = proved((N, "Ada"), "net_sales.0.share_of_parent").operands
     assert (part.cell.value, scope.cell.value, scope.path) == ("220.00", "250.00", (N,))

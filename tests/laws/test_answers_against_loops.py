@@ -13,7 +13,8 @@ from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.calendar.settings import CalendarSettings, WeekYears
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.measures.table import MEASURES
-from lofty_abacus.core.proof.proving import lines_behind, prove
+from lofty_abacus.core.proof.finding import find, lines_behind
+from lofty_abacus.core.proof.proving import prove
 from lofty_abacus.core.statement.levels import RowLevel, TimeLevel
 from lofty_abacus.core.statement.statement import Opened, ShareScope, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
@@ -199,11 +200,11 @@ def test_proof_finds_every_cell_again_with_its_lines(lines: list[Line], statemen
     at = data.draw(st.integers(0, len(found.columns) - 1))
     column = found.columns[at]
     source = ledger.source
-    proof = prove(statement, ledger.facts, source, ledger.today, row.path, column.id)
+    proof = prove(find(statement, ledger.facts, source, ledger.today, row.path, column.id))
     assert proof.result == row.cells[at] and proof.column == column and len(proof.labels) == len(row.path)
     by_id = dict(enumerate(lines))
     for number, operand in enumerate(proof.operands):
-        ids = lines_behind(statement, ledger.facts, source, ledger.today, row.path, column.id, number).ids
+        ids = lines_behind(find(statement, ledger.facts, source, ledger.today, row.path, column.id), number).ids
         assert len(ids) == operand.lines
         behind = [by_id[int(each)] for each in ids]
         if operand.cell.value is None or MEASURES[column.measure].kind == "derived":

@@ -1,6 +1,18 @@
 import { describe, expect, it } from "vitest";
 import type { AnsweredColumn, Cell } from "@/contract";
-import { cellText, decimal, favour, grouped, rounded, tableDecimals } from "@/model/numbers";
+import {
+  cellText,
+  decimal,
+  favour,
+  grouped,
+  localMarks,
+  operandText,
+  rounded,
+  roundedPlain,
+  tableDecimals,
+  whole,
+  writeWith,
+} from "@/model/numbers";
 
 const column: AnsweredColumn = {
   id: "net_sales.0.value",
@@ -66,5 +78,32 @@ describe("cells", () => {
   it("shows large amounts in whole units and small ones to the cent", () => {
     expect(tableDecimals(column, sum("100000.00"))).toBe(0);
     expect(tableDecimals(column, sum("-99999.99"))).toBe(2);
+  });
+});
+
+describe("marks", () => {
+  it("are the reader's own, or those that are named, in every number", () => {
+    expect([localMarks("en-GB"), localMarks("de-DE"), localMarks("fr-FR")]).toEqual([
+      "comma_point",
+      "point_comma",
+      "space_comma",
+    ]);
+    writeWith(() => localMarks("de-DE"));
+    expect([grouped("-1234567.50"), whole(59984), rounded(decimal("1234.565"), 2)]).toEqual([
+      "−1.234.567,50",
+      "59.984",
+      "1.234,57",
+    ]);
+    const written = { negatives: "minus", zeros: "figure", marks: "locale" } as const;
+    expect(cellText(sum("1234.50"), column, 2, written)).toBe("1.234,50");
+    expect(cellText(sum("1234.50"), column, 2, { ...written, marks: "comma_point" })).toBe("1,234.50");
+    expect(roundedPlain(decimal("1234.565"), 2)).toBe("1234.57");
+    writeWith(() => "comma_point");
+  });
+  it("stand in what a number is made of, of a percent measure as percent", () => {
+    expect(operandText(sum("1234.50"), "currency", 6)).toBe("1,234.50");
+    expect(operandText(ratio("3", "8"), "percent", 6)).toBe("37.5000%");
+    expect(operandText(ratio("2000", "3"), "currency", 6)).toBe("666.666667");
+    expect(operandText({ ...sum("0"), value: null, reason: "not_given" }, "currency", 6)).toBeNull();
   });
 });

@@ -12,10 +12,12 @@ from numpy.typing import NDArray
 
 from lofty_abacus.actions.answer_statement import other_ledgers
 from lofty_abacus.actions.errors import RefusedError
-from lofty_abacus.actions.ports import Office
+from lofty_abacus.actions.ports import Office, OpenedLedger
 from lofty_abacus.actions.records import ReadLine
-from lofty_abacus.core.proof.proof import DayFigure, Proof
-from lofty_abacus.core.proof.proving import days_behind, lines_behind, prove
+from lofty_abacus.core.proof.days import days_behind
+from lofty_abacus.core.proof.finding import Found, find, lines_behind
+from lofty_abacus.core.proof.proof import OperandDays, Proof
+from lofty_abacus.core.proof.proving import prove
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.export.harmless import harmless
 
@@ -38,42 +40,50 @@ class LinesPage:
     lines: tuple[ReadLine, ...]
 
 
-def prove_number(office: Office, ledger: str, statement: Statement, path: Path, column: str, *, rest: bool = False) -> Proof:
-    """The evidence for one cell; rest: of 'the others' under a row. Raises QuestionError, NotFoundError, RecordsError."""
-    book = office.books.opened(ledger)
-    today, others = book.record.today(office.now()), other_ledgers(office, statement)
-    return prove(statement, book.facts, book.source, today, path, column, rest=rest, others=others)
+@dataclass(frozen=True)
+class Number:
+    """A number of a ledger: the cell of a statement by its row's members and its column's id. rest: of 'the others' there."""
+
+    ledger: str
+    statement: Statement
+    column: str
+    path: Path = ()
+    rest: bool = False
 
 
-def days_of_number(
-    office: Office, ledger: str, statement: Statement, path: Path, column: str, *, rest: bool = False
-) -> tuple[tuple[DayFigure, ...], ...]:
-    """Per operand of a cell its days. Raises QuestionError, NotFoundError, RecordsError."""
-    book = office.books.opened(ledger)
-    today, others = book.record.today(office.now()), other_ledgers(office, statement)
-    return days_behind(statement, book.facts, book.source, today, path, column, rest=rest, others=others)
+def prove_number(office: Office, number: Number) -> Proof:
+    """The evidence for one number. Raises QuestionError, NotFoundError, RecordsError."""
+    return prove(_found(office, number)[1])
+
+
+def days_of_number(office: Office, number: Number) -> tuple[OperandDays, ...]:
+    """Per operand of a number its days. Raises QuestionError, NotFoundError, RecordsError."""
+    return days_behind(_found(office, number)[1])
+
+
+def _found(office: Office, number: Number) -> tuple[OpenedLedger, Found]:
+    book = office.books.opened(number.ledger)
+    today, others = book.record.today(office.now()), other_ledgers(office, number.statement)
+    asked = (number.statement, book.facts, book.source, today, number.path, number.column)
+    return book, find(*asked, rest=number.rest, others=others)
 
 
 def lines_of_number(
     office: Office,
-    ledger: str,
-    statement: Statement,
-    path: Path,
-    column: str,
+    number: Number,
     operand: int,
     offset: int,
     limit: int,
     *,
-    rest: bool = False,
     search: str = "",
     sort: LineSort = "day",
     descending: bool = True,
 ) -> LinesPage:
-    """The lines of one operand of a cell, those that hold a text, in some order.
+    """The lines of one operand of a number, those that hold a text, in some order.
 
     Raises QuestionError, NotFoundError, RecordsError; RefusedError for more lines than are searched or sorted.
     """
-    read, ids = _lines_of(office, ledger, statement, path, column, operand, rest=rest)
+    read, ids = _lines_of(office, number, operand)
     if sort == "day" and not search.strip():
         page = (ids[::-1] if descending else ids)[offset : offset + min(limit, MOST_LINES)]
         return LinesPage(len(ids), offset, tuple(read(page)))
@@ -88,14 +98,12 @@ def lines_of_number(
     return LinesPage(len(found), offset, tuple(found[offset : offset + min(limit, MOST_LINES)]))
 
 
-def records_of_number(
-    office: Office, ledger: str, statement: Statement, path: Path, column: str, operand: int, *, rest: bool = False
-) -> Iterator[list[object]]:
-    """All lines of one operand of a cell as records for a file, the latest day first and the headings before them.
+def records_of_number(office: Office, number: Number, operand: int) -> Iterator[list[object]]:
+    """All lines of one operand of a number as records for a file, the latest day first and the headings before them.
 
     Read piece by piece. Raises QuestionError, NotFoundError, RecordsError.
     """
-    read, ids = _lines_of(office, ledger, statement, path, column, operand, rest=rest)
+    read, ids = _lines_of(office, number, operand)
     names = list(read(ids[:1])[0].members) if len(ids) else []
     yield ["day", "side", *names, "quantity", "amount", "cost", "line id", "file", "row", "batch"]
     for start in range(0, len(ids), PIECE):
@@ -106,13 +114,10 @@ def records_of_number(
             yield [line.day.isoformat(), line.side, *members, *numbers, *source]
 
 
-def _lines_of(
-    office: Office, ledger: str, statement: Statement, path: Path, column: str, operand: int, *, rest: bool
-) -> tuple[Callable[[LineIds], list[ReadLine]], LineIds]:
+def _lines_of(office: Office, number: Number, operand: int) -> tuple[Callable[[LineIds], list[ReadLine]], LineIds]:
     """(what reads lines by id, the ids by day)."""
-    book = office.books.opened(ledger)
-    today, others = book.record.today(office.now()), other_ledgers(office, statement)
-    found = lines_behind(statement, book.facts, book.source, today, path, column, operand, rest=rest, others=others)
+    book, cell = _found(office, number)
+    found = lines_behind(cell, operand)
     posted_in = office.books.ledger(found.ledger).id if found.ledger else book.record.id
     return lambda ids: list(office.books.read_lines(posted_in, ids.tolist())), found.ids
 

@@ -9,7 +9,7 @@ from pydantic import ConfigDict, TypeAdapter
 
 from lofty_abacus.actions.checks import FindingCode
 from lofty_abacus.actions.keep_mappings import ExportedMapping
-from lofty_abacus.actions.prove_number import LineSort
+from lofty_abacus.actions.prove_number import LineSort, Number
 from lofty_abacus.actions.records import Described, FeedDeclared, LedgerSettings, LineChange, Placing
 from lofty_abacus.actions.stagings import Expected
 from lofty_abacus.core.answer.answer import Answer
@@ -72,28 +72,12 @@ class StatementKept:
 
 
 @dataclass(frozen=True)
-class ProofQuestion:
-    """Which number is to be proved: the row by its member keys, the column by its id."""
-
-    ledger: str
-    statement: Statement
-    column: str
-    path: Path = ()
-    rest: bool = False
-
-
-@dataclass(frozen=True)
-class LinesQuestion:
+class LinesQuestion(Number):
     """Which lines behind a number: of which operand, from which position on (the latest day first), how many."""
 
-    ledger: str
-    statement: Statement
-    column: str
-    path: Path = ()
     operand: int = 0
     offset: int = 0
     limit: int = 50
-    rest: bool = False
     search: str = ""
     sort: LineSort = "day"
     descending: bool = True
@@ -280,7 +264,7 @@ STRICT = (
     ColumnUse,
     Mapping,
     Question,
-    ProofQuestion,
+    Number,
     LinesQuestion,
     StatementKept,
     NewLedgerShape,

@@ -33,7 +33,8 @@ class Layout:
     totals: where the total row stands; totals_across: where totals stand beside what stands across. measures: beside each other,
     or below each other with a line for each in every row. empty_periods: whether rows of periods stay that hold nothing but 0 and
     undefined cells. decimals: by measure. negatives, zeros: how they are written, otherwise for the measures in `written`. marks:
-    between thousands, and before decimals. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
+    between thousands, and before decimals: as the reader's language has them (a page says which to the files that it asks for;
+    1,234.50 where none does), or as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
     periods: as words (Mar 2026), in words of the reader's language, or by their sortable names (2026-03), as in all exports.
     size: of text and rows on screen.
     """
@@ -47,7 +48,7 @@ class Layout:
     empty_periods: Literal["shown", "hidden"] = "shown"
     decimals: Mapping[str, int] = field(default_factory=dict)
     negatives: Negatives = "minus"
-    marks: Literal["comma_point", "point_comma", "space_comma"] = "comma_point"
+    marks: Literal["locale", "comma_point", "point_comma", "space_comma"] = "locale"
     zeros: Zeros = "figure"
     written: Mapping[str, Written] = field(default_factory=dict)
     sign: str = ""

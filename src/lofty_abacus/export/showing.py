@@ -13,7 +13,12 @@ SIGNED = frozenset({"difference", "percent_change", "contribution", "share_chang
 
 
 #: Marks between thousands and before decimals, of a number written 1,234.50. The space does not break a line.
-_MARKS = {"comma_point": {}, "point_comma": str.maketrans(",.", ".,"), "space_comma": str.maketrans(",.", "\u202f,")}
+_MARKS: dict[str, dict[int, int]] = {
+    "locale": {},
+    "comma_point": {},
+    "point_comma": str.maketrans(",.", ".,"),
+    "space_comma": str.maketrans(",.", "\u202f,"),
+}
 
 
 def exact(cell: Cell) -> Fraction | None:

@@ -543,7 +543,7 @@ export interface paths {
         put?: never;
         /**
          * Post Proof Days
-         * @description Per operand of a number its window day by day.
+         * @description Per operand of a number its window day by day, adding up to it.
          */
         post: operations["post_proof_days_api_proofs_days_post"];
         delete?: never;
@@ -1398,10 +1398,23 @@ export interface components {
             last?: string | null;
         };
         /**
+         * DayColumn
+         * @description What is listed day by day of a figure: a measure or a part of one, as terms are named, and what its days add up to.
+         */
+        DayColumn: {
+            /** Name */
+            name: string;
+            sum: components["schemas"]["Cell"];
+        };
+        /**
          * DayFigure
-         * @description A day of a window: the figure that falls on it, and whether it is counted (in coverage, not after the as-of date).
+         * @description A day of a window: what falls on it of each column, and whether it is counted (in coverage, not after the as-of date).
+         *
+         *     so_far: the figure itself on the counted days up to and with this one; on the last day it is the figure.
          */
         DayFigure: {
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
             /** Counted */
             counted: boolean;
             /**
@@ -1409,8 +1422,7 @@ export interface components {
              * Format: date
              */
             day: string;
-            /** Value */
-            value: string | null;
+            so_far: components["schemas"]["Cell"];
         };
         /**
          * DayRange
@@ -1862,7 +1874,8 @@ export interface components {
          *     totals: where the total row stands; totals_across: where totals stand beside what stands across. measures: beside each other,
          *     or below each other with a line for each in every row. empty_periods: whether rows of periods stay that hold nothing but 0 and
          *     undefined cells. decimals: by measure. negatives, zeros: how they are written, otherwise for the measures in `written`. marks:
-         *     between thousands, and before decimals. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
+         *     between thousands, and before decimals: as the reader's language has them (a page says which to the files that it asks for;
+         *     1,234.50 where none does), or as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
          *     periods: as words (Mar 2026), in words of the reader's language, or by their sortable names (2026-03), as in all exports.
          *     size: of text and rows on screen.
          */
@@ -1884,10 +1897,10 @@ export interface components {
             hidden: string[];
             /**
              * Marks
-             * @default comma_point
+             * @default locale
              * @enum {string}
              */
-            marks: "comma_point" | "point_comma" | "space_comma";
+            marks: "locale" | "comma_point" | "point_comma" | "space_comma";
             /**
              * Measures
              * @default beside
@@ -2470,6 +2483,27 @@ export interface components {
             window: number;
         };
         /**
+         * Number
+         * @description A number of a ledger: the cell of a statement by its row's members and its column's id. rest: of 'the others' there.
+         */
+        Number: {
+            /** Column */
+            column: string;
+            /** Ledger */
+            ledger: string;
+            /**
+             * Path
+             * @default []
+             */
+            path: (string | null)[];
+            /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
+            statement: components["schemas"]["Statement"];
+        };
+        /**
          * OfferedDimension
          * @description A dimension or level with its number of members.
          */
@@ -2542,8 +2576,9 @@ export interface components {
          * Operand
          * @description One value that the number is made of: whose, in which window, from how many lines, of which days.
          *
-         *     about: 'current', 'base', 'scope' (what a share is a part of) or 'base_scope'. path: member keys of its dimensions.
-         *     divisor: the periods of a moving mean. ledger: the other ledger that the lines are posted in, of a plan.
+         *     about: 'current', 'base', 'scope' (what a share is a part of), 'base_scope', or 'so_far' (a list's rows down to this one).
+         *     path: member keys of its dimensions. divisor: the periods of a moving mean. ledger: the other ledger that the lines are
+         *     posted in, of a plan.
          */
         Operand: {
             /** About */
@@ -2590,6 +2625,19 @@ export interface components {
             terms: components["schemas"]["Term"][];
             /** Window */
             window: number;
+        };
+        /**
+         * OperandDays
+         * @description The window of one operand day by day.
+         *
+         *     An additive measure is its only column. Of a distinct count the only column is the ids that are new on the day. A derived
+         *     measure has a column for each sum and each number of ids that it is made of.
+         */
+        OperandDays: {
+            /** Columns */
+            columns: components["schemas"]["DayColumn"][];
+            /** Days */
+            days: components["schemas"]["DayFigure"][];
         };
         /**
          * PeriodBase
@@ -2736,6 +2784,8 @@ export interface components {
         /**
          * Proof
          * @description The evidence for one cell. The result is made of the operands by the column's kind (a difference is first - second).
+         *
+         *     unit: of the operands, which is the measure's own.
          */
         Proof: {
             column: components["schemas"]["AnsweredColumn"];
@@ -2753,27 +2803,11 @@ export interface components {
             /** Path */
             path: (string | null)[];
             result: components["schemas"]["Cell"];
-        };
-        /**
-         * ProofQuestion
-         * @description Which number is to be proved: the row by its member keys, the column by its id.
-         */
-        ProofQuestion: {
-            /** Column */
-            column: string;
-            /** Ledger */
-            ledger: string;
             /**
-             * Path
-             * @default []
+             * Unit
+             * @enum {string}
              */
-            path: (string | null)[];
-            /**
-             * Rest
-             * @default false
-             */
-            rest: boolean;
-            statement: components["schemas"]["Statement"];
+            unit: "currency" | "count" | "percent" | "currency_per_unit" | "units" | "number";
         };
         /**
          * Question
@@ -3446,9 +3480,13 @@ export interface components {
         };
         /**
          * Stretch
-         * @description A few days of a window for the picture over time: its days and, for additive measures, the figure that falls in it.
+         * @description A few days of a window for the picture over time: its days and the figure that falls in it.
+         *
+         *     Of an additive measure what its lines come to, of a distinct count the ids that are seen for the first time in the window:
+         *     both add up to the figure. Of a derived measure its value there, which does not.
          */
         Stretch: {
+            cell: components["schemas"]["Cell"];
             /**
              * First
              * Format: date
@@ -3459,8 +3497,6 @@ export interface components {
              * Format: date
              */
             last: string;
-            /** Value */
-            value: string | null;
         };
         /**
          * TableCheck
@@ -4695,7 +4731,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ProofQuestion"];
+                "application/json": components["schemas"]["Number"];
             };
         };
         responses: {
@@ -4728,7 +4764,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ProofQuestion"];
+                "application/json": components["schemas"]["Number"];
             };
         };
         responses: {
@@ -4738,7 +4774,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DayFigure"][][];
+                    "application/json": components["schemas"]["OperandDays"][];
                 };
             };
             /** @description Validation Error */

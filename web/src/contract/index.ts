@@ -58,6 +58,7 @@ export type CalendarPreview = Shapes["CalendarPreview"];
 export type StatementPreview = Shapes["StatementPreview"];
 export type EarlierStatement = Shapes["EarlierStatement"];
 export type DayFigure = Shapes["DayFigure"];
+export type OperandDays = Shapes["OperandDays"];
 export type Goal = Shapes["Goal"];
 export type DefinedMeasure = Shapes["DefinedMeasure"];
 export type ShareScope = Shapes["ShareScope"];

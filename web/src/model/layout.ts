@@ -11,7 +11,7 @@ export const PLAIN: Layout = {
   empty_periods: "shown",
   decimals: {},
   negatives: "minus",
-  marks: "comma_point",
+  marks: "locale",
   sign: "",
   zeros: "figure",
   written: {},

@@ -34,8 +34,45 @@ export function decimal(text: string): Fraction {
   return { top: BigInt(whole + part), bottom: 10n ** BigInt(part.length) };
 }
 
+/** Marks between thousands and before decimals. */
+export type Marks = "comma_point" | "point_comma" | "space_comma";
+
+/** The marks that this reader's own language has between thousands and before decimals. */
+export function localMarks(locale?: string): Marks {
+  const parts = new Intl.NumberFormat(locale, { useGrouping: true }).formatToParts(1234567.5);
+  const mark = (type: string): string => parts.find((each) => each.type === type)?.value ?? "";
+  if (mark("decimal") === ".") return "comma_point";
+  return mark("group") === "." ? "point_comma" : "space_comma";
+}
+
+/** Marks between thousands and before decimals; the space does not break a line. */
+const MARKS: Record<Marks, [string, string]> = {
+  comma_point: [",", "."],
+  point_comma: [".", ","],
+  space_comma: ["\u202f", ","],
+};
+
+/** The marks that numbers are written with now: those of whoever says so, so that table, frame, proof and notices agree. */
+export let marksNow: () => Marks = () => localMarks();
+
+/** Write all numbers with the marks that this gives, asked again for every number. */
+export function writeWith(marks: () => Marks): void {
+  marksNow = marks;
+}
+
+/** A number written with commas and a point, with the marks that are chosen. */
+function marked(text: string, chosen: Marks): string {
+  if (chosen === "comma_point") return text;
+  const [thousands, point] = MARKS[chosen];
+  return text.replace(/[,.]/g, (mark) => (mark === "," ? thousands : point));
+}
+
 /** Round half away from zero to a number of decimals and group the thousands; the sign is a true minus. */
 export function rounded(value: Fraction, decimals: number, plus = false): string {
+  return marked(withCommas(value, decimals, plus), marksNow());
+}
+
+function withCommas(value: Fraction, decimals: number, plus = false): string {
   const negative = value.top < 0n;
   const size = negative ? -value.top : value.top;
   const units = (size * 10n ** BigInt(decimals) * 2n + value.bottom) / (2n * value.bottom);
@@ -48,7 +85,21 @@ export function rounded(value: Fraction, decimals: number, plus = false): string
 
 /** Rounded as plain decimal text, for lengths and files. */
 export function roundedPlain(value: Fraction, decimals: number): string {
-  return rounded(value, decimals).replaceAll(",", "").replace(MINUS, "-");
+  return withCommas(value, decimals).replaceAll(",", "").replace(MINUS, "-");
+}
+
+/** A value that a number is made of: sums with all their decimals, ratios rounded, of a percent measure as such. */
+export function operandText(cell: Cell, unit: string, decimals: number): string | null {
+  const value = fractionOf(cell);
+  if (value === null) return null;
+  if (!cell.numerator) return grouped(cell.value ?? "0");
+  if (unit !== "percent") return rounded(value, decimals);
+  return `${rounded({ top: value.top * 100n, bottom: value.bottom }, Math.max(decimals - 2, 0))}%`;
+}
+
+/** A whole number with grouped thousands. */
+export function whole(number: number): string {
+  return grouped(String(number));
 }
 
 /** Exact decimal text with grouped thousands and a true minus, all decimals kept. */
@@ -61,17 +112,9 @@ export function grouped(text: string): string {
 export interface Written {
   negatives: "minus" | "brackets";
   zeros: "figure" | "dash" | "blank";
-  marks: "comma_point" | "point_comma" | "space_comma";
+  marks: Marks | "locale";
   /** What differs for single measures. */
   written?: Record<string, { negatives?: Written["negatives"] | null; zeros?: Written["zeros"] | null }>;
-}
-
-/** The marks that this reader's own language has between thousands and before decimals. */
-export function localMarks(locale?: string): Written["marks"] {
-  const parts = new Intl.NumberFormat(locale, { useGrouping: true }).formatToParts(1234567.5);
-  const mark = (type: string): string => parts.find((each) => each.type === type)?.value ?? "";
-  if (mark("decimal") === ".") return "comma_point";
-  return mark("group") === "." ? "point_comma" : "space_comma";
 }
 
 /** The sign of a currency as this reader writes it: its code where there is none. */
@@ -88,13 +131,6 @@ export function currencySign(currency: string): string {
   }
 }
 
-/** Marks between thousands and before decimals; the space does not break a line. */
-const MARKS: Record<Written["marks"], [string, string]> = {
-  comma_point: [",", "."],
-  point_comma: [".", ","],
-  space_comma: ["\u202f", ","],
-};
-
 /** A cell as it stands in the table. decimals: for sums and ratios; percentages and points keep the column's own. */
 export function cellText(cell: Cell, column: AnsweredColumn, decimals: number, written?: Written): string {
   const value = fractionOf(cell);
@@ -102,9 +138,11 @@ export function cellText(cell: Cell, column: AnsweredColumn, decimals: number, w
   const own = written?.written?.[column.measure];
   const zeros = own?.zeros ?? written?.zeros;
   if (value.top === 0n && zeros && zeros !== "figure") return zeros === "dash" ? "-" : "";
-  const plain = plainText(cell, value, column, decimals);
-  const [thousands, point] = MARKS[written?.marks ?? "comma_point"];
-  const text = plain.replace(/[,.]/g, (mark) => (mark === "," ? thousands : point));
+  const chosen = written?.marks;
+  const text = marked(
+    plainText(cell, value, column, decimals),
+    chosen && chosen !== "locale" ? chosen : marksNow(),
+  );
   return (own?.negatives ?? written?.negatives) === "brackets" && text.startsWith(MINUS)
     ? `(${text.slice(1)})`
     : text;
@@ -116,10 +154,10 @@ function plainText(cell: Cell, value: Fraction, column: AnsweredColumn, decimals
   const change = SIGNED.includes(column.kind);
   if (column.unit === "percent" || column.unit === "points") {
     const places = cell.decimals ?? column.decimals;
-    const text = rounded({ top: value.top * 100n, bottom: value.bottom }, places, change);
+    const text = withCommas({ top: value.top * 100n, bottom: value.bottom }, places, change);
     return text + (column.unit === "points" ? " pt" : "%");
   }
-  return rounded(value, decimals, change);
+  return withCommas(value, decimals, change);
 }
 
 /** -1, 0 or 1. */

@@ -69,10 +69,6 @@ function line<
 
 const choices = computed<Line[]>(() => {
   const sign = currencySign(props.answer.currency);
-  const examples = Object.entries(MARKS).map(([marks, example]) => [
-    marks,
-    marks === localMarks() ? `${example} (as here)` : example,
-  ]);
   return [
     line("totals", "Total row", "totals", { below: "below", above: "above", off: "off" }),
     ...(metrics.value > 1
@@ -90,7 +86,10 @@ const choices = computed<Line[]>(() => {
       ? [line("empty", "Periods without figures", "empty_periods", { shown: "shown", hidden: "hidden" })]
       : []),
     line("negatives", "Negative figures", "negatives", { minus: "−12.00", brackets: "(12.00)" }),
-    line("marks", "Thousands and decimals", "marks", Object.fromEntries(examples)),
+    line("marks", "Thousands and decimals", "marks", {
+      locale: `${MARKS[localMarks()]} (as here)`,
+      ...MARKS,
+    }),
     {
       test: "sign",
       label: "Sign of the currency",

@@ -3,7 +3,7 @@
 import { computed } from "vue";
 import type { Answer, Notice, Statement, TableCheck } from "@/contract";
 import { dayText } from "@/model/days";
-import { grouped } from "@/model/numbers";
+import { grouped, whole } from "@/model/numbers";
 import { capital, count, measureName } from "@/words/words";
 
 const props = defineProps<{
@@ -42,7 +42,7 @@ function words(notice: Notice): string {
     case "after_as_of":
       return `${lines} after the as-of date left out (${amount})`;
     case "after_today":
-      return `${notice.lines.toLocaleString("en")} of them dated after today`;
+      return `${whole(notice.lines)} of them dated after today`;
     case "filtered_out":
       return `${lines} left out by the filters (${amount})`;
     case "blank_ids":

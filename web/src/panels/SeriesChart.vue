@@ -9,7 +9,7 @@ import type { Answer, Statement } from "@/contract";
 import { axisOf, changesOf, percentLines, type SeriesDrawing } from "@/model/chart";
 import { rangeText } from "@/model/days";
 import Part from "@/parts/Part.vue";
-import { cellText, rounded, type Fraction } from "@/model/numbers";
+import { cellText, grouped, rounded, type Fraction } from "@/model/numbers";
 import {
   alongHeading,
   ALIGNMENTS,
@@ -153,7 +153,7 @@ function draw(): void {
       yAxis: Array.from({ length: axes + 1 }, (_, at) => ({
         type: "value",
         splitLine: { show: !at, lineStyle: { color: "#e6dfcf" } },
-        axisLabel: { fontSize: 10 },
+        axisLabel: { fontSize: 10, formatter: (at: number) => grouped(String(at)) },
         min: bound(low.value[at] ?? ""),
         max: bound(high.value[at] ?? ""),
       })),

@@ -3,16 +3,17 @@
 import { computed } from "vue";
 import type { Operand } from "@/contract";
 import { rangeText } from "@/model/days";
-import { grouped } from "@/model/numbers";
+import { lengthOf, operandText } from "@/model/numbers";
+import { REASONS } from "@/words/words";
 
-const props = defineProps<{ operands: Operand[] }>();
+const props = defineProps<{ operands: Operand[]; unit: string }>();
 const WIDTH = 300;
 const HEIGHT = 64;
 
 const bars = computed(() => {
   const rows = props.operands.map((operand) => operand.stretches);
   const most = Math.max(1, ...rows.map((row) => row.length));
-  const values = rows.flat().map((each) => Number(each.value ?? 0));
+  const values = rows.flat().map((each) => lengthOf(each.cell));
   const top = Math.max(0, ...values);
   const bottom = Math.min(0, ...values);
   const scale = HEIGHT / (top - bottom || 1);
@@ -20,7 +21,7 @@ const bars = computed(() => {
   const wide = (slot * 0.86) / Math.max(rows.length, 1);
   return rows.flatMap((row, at) =>
     row.map((each, index) => {
-      const value = Number(each.value ?? 0);
+      const value = lengthOf(each.cell);
       return {
         key: `${at}-${index}`,
         x: index * slot + at * wide,
@@ -28,7 +29,9 @@ const bars = computed(() => {
         width: Math.max(wide, 0.8),
         height: Math.max(Math.abs(value) * scale, value ? 0.6 : 0),
         fill: `var(--window-${Math.min(props.operands[at]?.window ?? 0, 4)})`,
-        title: `${rangeText(each.first, each.last)}: ${grouped(each.value ?? "0")}`,
+        // What a share is a part of is of the same window: it stands back.
+        opacity: props.operands[at]?.about.endsWith("scope") ? 0.35 : 1,
+        title: `${rangeText(each.first, each.last)}: ${operandText(each.cell, props.unit, 4) ?? REASONS[each.cell.reason ?? ""] ?? ""}`,
       };
     }),
   );
@@ -41,6 +44,7 @@ const bars = computed(() => {
     width="100%"
     :height="HEIGHT"
     preserveAspectRatio="none"
+    class="picture"
     role="img"
     aria-label="The figure over time, windows side by side"
   >
@@ -52,8 +56,15 @@ const bars = computed(() => {
       :width="bar.width"
       :height="bar.height"
       :fill="bar.fill"
+      :opacity="bar.opacity"
     >
       <title>{{ bar.title }}</title>
     </rect>
   </svg>
 </template>
+
+<style scoped>
+.picture {
+  cursor: pointer;
+}
+</style>

@@ -1,11 +1,11 @@
 import type {
   Answer,
-  DayFigure,
   Layout,
   LineSort,
   LinesPage,
   MemberKey,
   Opened,
+  OperandDays,
   Proof,
   Statement,
   StatementPreview,
@@ -71,6 +71,6 @@ export function linesFile(asked: AskedNumber, operand: number): Promise<Blob> {
 }
 
 /** Per operand its window day by day. */
-export function days(asked: AskedNumber): Promise<DayFigure[][]> {
+export function days(asked: AskedNumber): Promise<OperandDays[]> {
   return send("POST", "/api/proofs/days", asked);
 }

@@ -3,18 +3,19 @@ import { defineStore } from "pinia";
 import { computed, ref, shallowRef } from "vue";
 import type {
   Answer,
-  DayFigure,
   Failure,
   Layout,
   LinesPage,
   MemberKey,
   Opened,
+  OperandDays,
   Proof,
   Statement,
   StatementPreview,
   TableCheck,
 } from "@/contract";
 import type { View } from "@/model/address";
+import { marksNow } from "@/model/numbers";
 import type { Question } from "@/model/statement";
 import * as server from "@/server/figures";
 import { Refusal } from "@/server/http";
@@ -150,7 +151,7 @@ export const useFigures = defineStore("figures", () => {
     return asked ? server.linesFile(asked, operand.value) : new Blob();
   }
 
-  async function days(): Promise<DayFigure[][]> {
+  async function days(): Promise<OperandDays[]> {
     const asked = askedNumber();
     return asked ? server.days(asked) : [];
   }
@@ -166,9 +167,11 @@ export const useFigures = defineStore("figures", () => {
     }
   }
 
-  /** The figures as a file, laid out as they are seen. */
+  /** The figures as a file, laid out as they are seen, with the marks of this reader. */
   async function asFile(kind: server.FileKind, layout: Layout, formatted = false): Promise<Blob> {
-    return question.value ? server.answerFile(question.value, kind, layout, formatted) : new Blob();
+    return question.value
+      ? server.answerFile(question.value, kind, { ...layout, marks: marksNow() }, formatted)
+      : new Blob();
   }
 
   return {

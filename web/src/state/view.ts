@@ -6,6 +6,7 @@ import type { Layout, MemberKey, Opened, Row, SavedStatement, Statement } from "
 import { fromAddress, memoryOf, toAddress, type View } from "@/model/address";
 import { openedBy } from "@/model/going";
 import { PLAIN, wholeLayout } from "@/model/layout";
+import { localMarks, writeWith } from "@/model/numbers";
 import { firstStatement, toggleRow, whole, type Question } from "@/model/statement";
 import { useFigures } from "@/state/figures";
 import { useLedgers } from "@/state/ledgers";
@@ -17,6 +18,8 @@ export const useView = defineStore("view", () => {
   const ledgers = useLedgers();
   const { question, selected, answer } = storeToRefs(figures);
   const layout = ref<Layout>(PLAIN);
+  const here = localMarks();
+  writeWith(() => (layout.value.marks === "locale" ? here : layout.value.marks));
   /** Goes up with every step, so that what can be undone is known anew. */
   const steps = ref(0);
 

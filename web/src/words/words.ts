@@ -18,6 +18,7 @@ import type {
   StatementPreview,
 } from "@/contract";
 import { dayText, rangeText } from "@/model/days";
+import { whole } from "@/model/numbers";
 import { metricId } from "@/model/statement";
 
 export const MEASURES: Record<string, string> = {
@@ -230,7 +231,7 @@ export function capital(text: string): string {
 }
 
 export function count(number: number, one: string, many = `${one}s`): string {
-  return `${number.toLocaleString("en")} ${number === 1 ? one : many}`;
+  return `${whole(number)} ${number === 1 ? one : many}`;
 }
 
 /** A level of the rows or across as people read it. */

@@ -11,12 +11,12 @@ from lofty_abacus.actions.answer_statement import answer_statement
 from lofty_abacus.actions.check_table import TableCheck, check_table
 from lofty_abacus.actions.describe_ledger import descriptions_of
 from lofty_abacus.actions.preview_windows import StatementPreview, preview_windows
-from lofty_abacus.actions.prove_number import LinesPage, days_of_number, lines_of_number, prove_number, records_of_number
+from lofty_abacus.actions.prove_number import LinesPage, Number, days_of_number, lines_of_number, prove_number, records_of_number
 from lofty_abacus.api.asking import office_of
-from lofty_abacus.api.shapes import ExportQuestion, LinesQuestion, Previews, ProofQuestion, Question, answer_to_json
+from lofty_abacus.api.shapes import ExportQuestion, LinesQuestion, Previews, Question, answer_to_json
 from lofty_abacus.core.answer.answer import Answer
 from lofty_abacus.core.errors import QuestionError
-from lofty_abacus.core.proof.proof import DayFigure, Proof
+from lofty_abacus.core.proof.proof import OperandDays, Proof
 from lofty_abacus.export.csv_table import csv_table
 from lofty_abacus.export.json_file import json_file
 from lofty_abacus.export.records import records_csv
@@ -77,11 +77,9 @@ def post_check(request: Request, question: Question) -> TableCheck:
 
 
 @router.post("/proofs")
-def post_proof(request: Request, question: ProofQuestion) -> Proof:
+def post_proof(request: Request, number: Number) -> Proof:
     """The evidence for one number."""
-    return prove_number(
-        office_of(request), question.ledger, question.statement, question.path, question.column, rest=question.rest
-    )
+    return prove_number(office_of(request), number)
 
 
 @router.post("/proofs/lines")
@@ -89,14 +87,10 @@ def post_proof_lines(request: Request, question: LinesQuestion) -> LinesPage:
     """The posted lines behind a number, with file and row."""
     return lines_of_number(
         office_of(request),
-        question.ledger,
-        question.statement,
-        question.path,
-        question.column,
+        question,
         question.operand,
         max(question.offset, 0),
         max(question.limit, 1),
-        rest=question.rest,
         search=question.search,
         sort=question.sort,
         descending=question.descending,
@@ -106,25 +100,14 @@ def post_proof_lines(request: Request, question: LinesQuestion) -> LinesPage:
 @router.post("/proofs/lines.csv", response_class=StreamingResponse)
 def post_proof_lines_csv(request: Request, question: LinesQuestion) -> StreamingResponse:
     """All posted lines behind a number as CSV."""
-    records = records_of_number(
-        office_of(request),
-        question.ledger,
-        question.statement,
-        question.path,
-        question.column,
-        question.operand,
-        rest=question.rest,
-    )
     # The first piece is read before the answer begins, so that an error is told as one.
-    pieces = records_csv(records)
+    pieces = records_csv(records_of_number(office_of(request), question, question.operand))
     first = next(pieces)
     headers = {"Content-Disposition": 'attachment; filename="lines.csv"'}
     return StreamingResponse(chain([first], pieces), media_type="text/csv; charset=utf-8", headers=headers)
 
 
 @router.post("/proofs/days")
-def post_proof_days(request: Request, question: ProofQuestion) -> tuple[tuple[DayFigure, ...], ...]:
-    """Per operand of a number its window day by day."""
-    return days_of_number(
-        office_of(request), question.ledger, question.statement, question.path, question.column, rest=question.rest
-    )
+def post_proof_days(request: Request, number: Number) -> tuple[OperandDays, ...]:
+    """Per operand of a number its window day by day, adding up to it."""
+    return days_of_number(office_of(request), number)

@@ -21,12 +21,16 @@ from lofty_abacus.core.money import decimal_parts
 
 @dataclass(frozen=True)
 class Figure:
-    """One value that a cell is made of. about: current, base, scope or base_scope. window: its number among the stretches."""
+    """One value that a cell is made of. about: current, base, scope, base_scope or so_far.
+
+    window: its number among the stretches. kept: the rows that it covers together, of what runs down a list.
+    """
 
     about: str
     spot: Spot
     window: int
     of_rest: bool = False
+    kept: PathFilter | None = None
 
 
 class Cells:
@@ -57,8 +61,8 @@ class Cells:
             case _:
                 return self._made_of([self.figure(each, plan) for each in self.figures(place, plan, slot)], plan)
 
-    def figures(self, place: Place, plan: ColumnPlan, slot: int) -> list[Figure]:
-        """The figures that a cell is made of, in the order of its formula."""
+    def figures(self, place: Place, plan: ColumnPlan, slot: int, in_order: Sequence[Node] = ()) -> list[Figure]:
+        """The figures that a cell is made of, in the order of its formula. in_order: as of `value`."""
 
         def at(window: int) -> int:
             return self.resolved.window_at(slot, plan.metric.along, window)
@@ -84,15 +88,22 @@ class Cells:
                 ]
             case "goal" if plan.goal is not None and plan.goal.of == "figure":
                 return [figure("current", 0)]
-            case "cumulative" | "cumulative_share":
-                return [figure("current", 0), Figure("scope", place.row.spot.upto(len(place.row.spot.codes) - 1), at(0))]
+            case "cumulative":
+                return [self._so_far(place, at(0), in_order)]
+            case "cumulative_share":
+                return [self._so_far(place, at(0), in_order), Figure("scope", self._parent(place), at(0))]
             case _:
                 return [figure("current", 0), figure("base", plan.window)]
 
     def figure(self, figure: Figure, plan: ColumnPlan) -> Value:
         """The value of one figure."""
-        evaluation = self.rest if figure.of_rest and self.rest is not None else self.evaluation
-        return evaluation.value(figure.spot, plan.measure, figure.window)
+        return self.evaluation_of(figure).value(figure.spot, plan.measure, figure.window)
+
+    def evaluation_of(self, figure: Figure) -> Evaluation:
+        """What evaluates a figure: everything, the rest of a list, or the rows that it covers together."""
+        if figure.kept is not None:
+            return Evaluation(self.resolved, (*self.evaluation.kept, figure.kept))
+        return self.rest if figure.of_rest and self.rest is not None else self.evaluation
 
     def verdict(self, place: Place, plan: ColumnPlan) -> Verdict | None:
         """Whether a goal is met, decided exactly; None where it cannot be told."""
@@ -181,19 +192,30 @@ class Cells:
         if self.rest is not None or place.row not in in_order or by_time:
             # Along time a running total says it, with its resets.
             return undefined("not_applicable")
-        upto = in_order[: in_order.index(place.row) + 1]
         window = self.resolved.window_at(slot, plan.metric.along, 0)
         if plan.measure.kind == "additive" or not place.row.depth:
+            upto = in_order[: in_order.index(place.row) + 1]
             values = [self.evaluation.value(Place(each, place.across).spot, plan.measure, window) for each in upto]
             found = _sum(values)
         else:
-            spot = place.row.spot
-            kept = PathFilter(spot.dimensions, frozenset(each.spot.codes for each in upto))
-            found = Evaluation(self.resolved, (*self.evaluation.kept, kept)).value(place.across.spot, plan.measure, window)
+            found = self.figure(self._so_far(place, window, in_order), plan)
         if plan.kind == "cumulative":
             return found
-        parent = place.row.spot.upto(len(place.row.spot.codes) - 1).and_(place.across.spot.dimensions, place.across.spot.codes)
-        return share(found, self.evaluation.value(parent, plan.measure, window))
+        return share(found, self.evaluation.value(self._parent(place), plan.measure, window))
+
+    def _so_far(self, place: Place, window: int, in_order: Sequence[Node]) -> Figure:
+        """The rows of a list down to this one, as one figure: of what repeats in several of them, each is counted once."""
+        spot = place.row.spot
+        if not spot.codes or place.row not in in_order:
+            return Figure("so_far", place.spot, window, self.rest is not None)
+        upto = in_order[: in_order.index(place.row) + 1]
+        kept = PathFilter(spot.dimensions, frozenset(each.spot.codes for each in upto))
+        return Figure("so_far", place.across.spot, window, kept=kept)
+
+    def _parent(self, place: Place) -> Spot:
+        """The row above, in the same place across."""
+        spot, across = place.row.spot, place.across.spot
+        return spot.upto(len(spot.codes) - 1).and_(across.dimensions, across.codes)
 
     def _step(self, place: Place, plan: ColumnPlan, slot: int) -> Value:
         """A step of the bridge, or of price, volume and mix, over the items under a row."""

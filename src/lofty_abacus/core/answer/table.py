@@ -136,24 +136,18 @@ def answered_row(row: ShownRow, columns: tuple[Column, ...]) -> Row:
         status=status,
         can_open=row.can_open,
         is_open=row.is_open,
-        cells=tuple(_cell(row, plan, across) for plan, across in columns),
+        cells=tuple(answered_cell(cells, Place(row.node, across), plan, row.siblings) for plan, across in columns),
         rest=row.rest,
         slot=slot,
         goals=_goals(row),
     )
 
 
-def _cell(row: ShownRow, plan: ColumnPlan, across: Node) -> Cell:
-    place = Place(row.node, across)
-    found = cell_of(row.cells.value(place, plan, row.siblings))
-    if plan.goal is None:
-        return found
-    verdict = row.cells.verdict(place, plan)
-    return (
-        found
-        if verdict is None
-        else Cell(found.value, found.numerator, found.denominator, found.reason, verdict.met, verdict.decimals)
-    )
+def answered_cell(cells: Cells, place: Place, plan: ColumnPlan, siblings: tuple[Node, ...]) -> Cell:
+    """One cell; of a goal with whether it is met. siblings: the row's, as they are listed."""
+    found = cell_of(cells.value(place, plan, siblings))
+    verdict = None if plan.goal is None else cells.verdict(place, plan)
+    return found if verdict is None else replace(found, met=verdict.met, decimals=verdict.decimals)
 
 
 def _goals(row: ShownRow) -> GoalsMet | None:

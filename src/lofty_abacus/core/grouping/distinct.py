@@ -12,7 +12,7 @@ from lofty_abacus.core import kernels
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.blocks import BLOCK, blocks, in_threads, shares
 from lofty_abacus.core.grouping.cells import CellPlan
-from lofty_abacus.core.lines import SALE, Codes, LineColumns
+from lofty_abacus.core.lines import BLANK, SALE, Codes, LineColumns
 from lofty_abacus.core.measures.sums import DistinctIds
 from lofty_abacus.core.windows.ranges import DaySet
 
@@ -39,6 +39,17 @@ def distinct_by_window(
     else:
         found = [count(columns, plan, each, ups, alone=False) for each in slices]
     return [np.stack([counts[depth] for counts in found]) for depth in range(len(ups))]
+
+
+def first_days(columns: LineColumns, lines: NDArray[np.int64], wanted: DistinctIds) -> NDArray[np.int64]:
+    """For each different id of some sale lines, given by position, the day number of its first one, ascending: i64[ids]."""
+    dimension = columns.dimensions[columns.roles[wanted.role]]
+    first, ids = np.full(dimension.members.size, -1, np.int64), dimension.codes[lines]
+    # From the last line to the first: of an id that repeats, the last line written is its earliest.
+    first[ids[::-1]] = lines[::-1]
+    first[BLANK] = -1
+    found = np.sort(first[first >= 0])
+    return columns.day[found].astype(np.int64) + columns.first_day
 
 
 def _adjacent(columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, *, alone: bool) -> list[NDArray[np.int64]]:

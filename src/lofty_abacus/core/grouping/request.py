@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from lofty_abacus.core.calendar.settings import CalendarSettings, Grain
 from lofty_abacus.core.lines import Members
-from lofty_abacus.core.measures.sums import Quantity, Side
+from lofty_abacus.core.measures.sums import DistinctIds, Quantity, Side
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 
 
@@ -120,6 +120,10 @@ class Source(Protocol):
 
     def lines(self, request: LinesRequest) -> FoundLines:
         """The lines that a figure is made of."""
+        ...
+
+    def first_days(self, request: LinesRequest, wanted: DistinctIds) -> NDArray[np.int64]:
+        """For each different id among some lines the day number of its first sale line, ascending: i64[ids]."""
         ...
 
     def members(self, name: str) -> Members:

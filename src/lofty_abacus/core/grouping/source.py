@@ -15,7 +15,7 @@ from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.additive import Pass, passes_of, sums_by_segment, total_of
 from lofty_abacus.core.grouping.cells import CellPlan
 from lofty_abacus.core.grouping.cube import DayCubes
-from lofty_abacus.core.grouping.distinct import distinct_by_window
+from lofty_abacus.core.grouping.distinct import distinct_by_window, first_days
 from lofty_abacus.core.grouping.late_returns import late_lines, moved_lines, take_back
 from lofty_abacus.core.grouping.request import FoundLines, LevelTotals, LinesReading, LinesRequest, Spread, TotalsRequest
 from lofty_abacus.core.grouping.segments import cut_at_bounds
@@ -117,6 +117,11 @@ class ColumnsSource:
         if self._is_spread:
             ids = ids[np.sort(np.unique(ids, return_index=True)[1])]
         return FoundLines(ids.astype(np.uint64), *bounds)
+
+    def first_days(self, request: LinesRequest, wanted: DistinctIds) -> NDArray[np.int64]:
+        """For each different id among some lines the day number of its first sale line, ascending."""
+        at = lines_of(self.columns, request.days, request.filters, "sale", request.given)
+        return first_days(self.columns, at, wanted)
 
     def totals(self, request: TotalsRequest) -> Sequence[LevelTotals]:
         """Totals at depth 0, 1, ... len(rows); always with the numbers of lines and of sale lines."""

@@ -3,7 +3,7 @@
 import { computed, nextTick, ref, watch } from "vue";
 import type { BatchRecord } from "@/contract";
 import { dayText, rangeText } from "@/model/days";
-import { grouped } from "@/model/numbers";
+import { grouped, whole } from "@/model/numbers";
 import { count } from "@/words/words";
 
 const props = defineProps<{
@@ -65,7 +65,7 @@ function withdraw(batch: number, leaveHole: boolean): void {
               ><small v-if="each.reason" class="reason">{{ each.reason }}</small>
             </td>
             <td>{{ each.feed }}</td>
-            <td class="number">{{ each.kind === "lookup" ? "" : each.lines.toLocaleString("en") }}</td>
+            <td class="number">{{ each.kind === "lookup" ? "" : whole(each.lines) }}</td>
             <td class="number">{{ each.kind === "lookup" ? "" : grouped(each.amount) }}</td>
             <td>
               {{ each.first_day && each.last_day ? rangeText(each.first_day, each.last_day) : "lookup" }}

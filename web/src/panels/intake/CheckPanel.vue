@@ -3,7 +3,7 @@
 import { computed, ref, watch } from "vue";
 import type { Correction, Expected, FileCheck, Finding, Mapping, RowsPage, StagedFile } from "@/contract";
 import { rangeText } from "@/model/days";
-import { grouped } from "@/model/numbers";
+import { grouped, whole } from "@/model/numbers";
 import FindingItem from "@/panels/intake/FindingItem.vue";
 import { count } from "@/words/words";
 
@@ -61,7 +61,7 @@ function expected(): void {
     <dl v-else>
       <div>
         <dt>Lines</dt>
-        <dd data-test="check-lines">{{ check.lines.toLocaleString("en") }}</dd>
+        <dd data-test="check-lines">{{ whole(check.lines) }}</dd>
       </div>
       <div>
         <dt>Control total</dt>
@@ -75,7 +75,7 @@ function expected(): void {
       </div>
       <div>
         <dt>Sales, returns</dt>
-        <dd>{{ check.sale_lines.toLocaleString("en") }}, {{ check.return_lines.toLocaleString("en") }}</dd>
+        <dd>{{ whole(check.sale_lines) }}, {{ whole(check.return_lines) }}</dd>
       </div>
       <div v-if="check.left_out">
         <dt>Left out</dt>
@@ -83,7 +83,7 @@ function expected(): void {
       </div>
       <div v-if="check.blank_rows">
         <dt>Blank rows</dt>
-        <dd>{{ check.blank_rows.toLocaleString("en") }}</dd>
+        <dd>{{ whole(check.blank_rows) }}</dd>
       </div>
       <form class="expected" @submit.prevent="expected" @change="expected">
         <label

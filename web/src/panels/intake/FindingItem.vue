@@ -3,7 +3,7 @@
 import { computed, ref, watch } from "vue";
 import type { Correction, Finding, Mapping, RowsPage } from "@/contract";
 import { dayText, rangeText } from "@/model/days";
-import { grouped } from "@/model/numbers";
+import { grouped, whole } from "@/model/numbers";
 import { FINDING_NOTES, findingWords, signWords } from "@/words/intake";
 import { count, dimensionName } from "@/words/words";
 
@@ -198,7 +198,7 @@ function merge(from: string, into: string): void {
         <tbody>
           <tr v-for="each in finding.members" :key="each.key" data-test="member-found">
             <td>{{ each.key }}</td>
-            <td class="number">{{ each.lines.toLocaleString("en") }}</td>
+            <td class="number">{{ whole(each.lines) }}</td>
             <td class="number">{{ grouped(each.amount) }}</td>
             <td v-if="finding.code === 'near_members'">{{ each.near }}</td>
             <td>

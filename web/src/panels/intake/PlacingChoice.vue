@@ -3,7 +3,7 @@
 import { computed, ref, watch } from "vue";
 import type { BatchRecord, Placing, PostingPreview } from "@/contract";
 import { monthName, rangeText } from "@/model/days";
-import { grouped } from "@/model/numbers";
+import { grouped, whole } from "@/model/numbers";
 import { count } from "@/words/words";
 
 const props = defineProps<{
@@ -143,8 +143,8 @@ function month(key: string): string {
           <tbody>
             <tr v-for="each in preview.months" :key="each.month" :data-test="`month-${each.month}`">
               <td>{{ month(each.month) }}</td>
-              <td class="number">{{ each.lines_before.toLocaleString("en") }}</td>
-              <td class="number">{{ each.lines_after.toLocaleString("en") }}</td>
+              <td class="number">{{ whole(each.lines_before) }}</td>
+              <td class="number">{{ whole(each.lines_after) }}</td>
               <td class="number">{{ grouped(each.amount_before) }}</td>
               <td class="number">{{ grouped(each.amount_after) }}</td>
             </tr>

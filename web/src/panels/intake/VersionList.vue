@@ -2,7 +2,7 @@
 /** The journal: every version, who made it and how, and what it holds. */
 import type { VersionRecord } from "@/contract";
 import { dayText } from "@/model/days";
-import { grouped } from "@/model/numbers";
+import { grouped, whole } from "@/model/numbers";
 
 defineProps<{ versions: VersionRecord[] }>();
 </script>
@@ -26,7 +26,7 @@ defineProps<{ versions: VersionRecord[] }>();
           <td class="what">{{ each.what }}</td>
           <td>{{ each.made_by }}</td>
           <td :title="each.made_at">{{ dayText(each.made_at.slice(0, 10)) }}</td>
-          <td class="number">{{ each.lines.toLocaleString("en") }}</td>
+          <td class="number">{{ whole(each.lines) }}</td>
           <td class="number">{{ grouped(each.amount) }}</td>
         </tr>
       </tbody>

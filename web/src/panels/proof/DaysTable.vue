@@ -1,14 +1,16 @@
 <script setup lang="ts">
 /** The windows day by day, aligned by position, adding up to the figures above. */
 import { computed, ref, watch } from "vue";
-import type { DayFigure, Proof } from "@/contract";
+import type { Cell, DayFigure, OperandDays, Proof } from "@/contract";
 import { dayText } from "@/model/days";
-import { decimal, grouped, rounded, type Fraction } from "@/model/numbers";
+import { operandText } from "@/model/numbers";
+import { dayCell, daysGroups, type DaysColumn } from "@/model/proofDays";
 import { useFigures } from "@/state/figures";
+import { dayHeading, daysHeading, daysWords } from "@/words/proof";
 
 const props = defineProps<{ proof: Proof }>();
 const figures = useFigures();
-const found = ref<DayFigure[][]>([]);
+const found = ref<OperandDays[]>([]);
 const refused = ref("");
 watch(
   () => props.proof,
@@ -23,58 +25,65 @@ watch(
   },
   { immediate: true },
 );
-const sides = computed(() => found.value.slice(0, 2));
-const length = computed(() => Math.max(0, ...sides.value.map((each) => each.length)));
-const sums = computed(() => sides.value.map(sumOf));
+const derived = computed(() => props.proof.column.measure_kind === "derived");
+const groups = computed(() => daysGroups(props.proof.operands, found.value, derived.value));
+const length = computed(() => Math.max(0, ...groups.value.map((each) => each.days.length)));
+const explained = computed(() => daysWords(props.proof.column, props.proof.operands[0]));
 
-function sumOf(days: DayFigure[]): string {
-  const values = days.flatMap((each) => (each.value === null ? [] : [decimal(each.value)]));
-  const sum = values.reduce<Fraction>(
-    (one, other) => ({
-      top: one.top * other.bottom + other.top * one.bottom,
-      bottom: one.bottom === other.bottom ? one.bottom * one.bottom : one.bottom * other.bottom,
-    }),
-    { top: 0n, bottom: 1n },
-  );
-  return rounded(sum, 2);
+function text(cell: Cell | undefined): string {
+  return (cell && operandText(cell, props.proof.unit, 4)) ?? "–";
+}
+
+function dayFigure(column: DaysColumn, day: DayFigure | undefined, row: number): string {
+  if (!day) return "";
+  return day.counted ? text(dayCell(column, row)) : "not counted";
 }
 </script>
 
 <template>
   <p v-if="refused" role="alert">{{ refused }}</p>
+  <p v-if="explained" class="explained">{{ explained }}</p>
   <div class="days" tabindex="0" role="region" aria-label="Days">
     <table data-test="days">
       <thead>
         <tr>
-          <template v-for="(_, side) in sides" :key="side">
-            <th scope="col">{{ side ? "Base day" : "Day" }}</th>
-            <th scope="col" class="number">{{ side ? "Base" : "Current" }}</th>
+          <template v-for="(group, side) in groups" :key="side">
+            <th scope="col">{{ dayHeading(group.columns[0]?.operand) }}</th>
+            <th v-for="(column, at) in group.columns" :key="at" scope="col" class="number">
+              {{ daysHeading(column, proof.column) }}
+            </th>
           </template>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="at in length" :key="at" data-test="day">
-          <template v-for="(days, side) in sides" :key="side">
-            <td :class="{ quiet: !days[at - 1]?.counted }">
-              {{ days[at - 1] ? dayText(days[at - 1]?.day ?? "") : "" }}
+        <tr v-for="row in length" :key="row" data-test="day">
+          <template v-for="(group, side) in groups" :key="side">
+            <td :class="{ quiet: !group.days[row - 1]?.counted }">
+              {{ group.days[row - 1] ? dayText(group.days[row - 1]?.day ?? "") : "" }}
             </td>
-            <td class="number" :class="{ quiet: !days[at - 1]?.counted }">
-              {{
-                !days[at - 1]
-                  ? ""
-                  : days[at - 1]?.counted
-                    ? grouped(days[at - 1]?.value ?? "0")
-                    : "not counted"
-              }}
+            <td
+              v-for="(column, at) in group.columns"
+              :key="at"
+              class="number"
+              :class="{ quiet: !group.days[row - 1]?.counted }"
+            >
+              {{ dayFigure(column, group.days[row - 1], row - 1) }}
             </td>
           </template>
         </tr>
       </tbody>
       <tfoot>
         <tr>
-          <template v-for="(sum, side) in sums" :key="side">
+          <template v-for="(group, side) in groups" :key="side">
             <th scope="row">Sum</th>
-            <td class="number" :data-test="`days-sum-${side}`">{{ sum }}</td>
+            <td
+              v-for="(column, at) in group.columns"
+              :key="at"
+              class="number"
+              :data-test="`days-sum-${side}-${at}`"
+            >
+              {{ text(column.sum) }}
+            </td>
           </template>
         </tr>
       </tfoot>
@@ -83,10 +92,15 @@ function sumOf(days: DayFigure[]): string {
 </template>
 
 <style scoped>
+.explained {
+  margin: 0;
+  font-size: 11px;
+  color: var(--quiet);
+}
 .days {
   flex: 1;
   overflow: auto;
-  min-height: 130px;
+  min-height: 180px;
 }
 table {
   width: 100%;
@@ -95,6 +109,7 @@ table {
 }
 th {
   text-align: left;
+  vertical-align: bottom;
   position: sticky;
   top: 0;
   background: var(--sheet);

@@ -4,7 +4,7 @@ import { storeToRefs } from "pinia";
 import { computed, ref, watch } from "vue";
 import type { LineChange, LineSort } from "@/contract";
 import { dayText } from "@/model/days";
-import { grouped } from "@/model/numbers";
+import { grouped, whole } from "@/model/numbers";
 import { saveFile } from "@/model/saving";
 import LineCorrection from "@/panels/proof/LineCorrection.vue";
 import { useFigures } from "@/state/figures";
@@ -123,9 +123,7 @@ async function save(): Promise<void> {
   </div>
   <p v-if="pages" class="pages">
     <span data-test="line-count">{{
-      pages.total
-        ? `${pages.from.toLocaleString("en")}–${pages.to.toLocaleString("en")} of ${count(pages.total, "line")}`
-        : "no lines"
+      pages.total ? `${whole(pages.from)}–${whole(pages.to)} of ${count(pages.total, "line")}` : "no lines"
     }}</span>
     <button
       type="button"

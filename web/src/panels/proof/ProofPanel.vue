@@ -3,13 +3,14 @@
 import { storeToRefs } from "pinia";
 import { computed, ref } from "vue";
 import type { LineChange, Operand, Proof } from "@/contract";
-import { dayText, rangeText } from "@/model/days";
-import { cellText, decimal, fractionOf, grouped, rounded } from "@/model/numbers";
+import { rangeText } from "@/model/days";
+import { cellText, grouped, operandText } from "@/model/numbers";
 import DaysTable from "@/panels/proof/DaysTable.vue";
 import LinesTable from "@/panels/proof/LinesTable.vue";
 import ProofFrame from "@/parts/ProofFrame.vue";
 import StretchChart from "@/parts/StretchChart.vue";
 import { useFigures } from "@/state/figures";
+import { factName, formulaWords, pictureWords, signOf, whose } from "@/words/proof";
 import { capital, count, HEADINGS, measureName, periodName, REASONS, STEPS, TERMS } from "@/words/words";
 
 const props = defineProps<{
@@ -23,7 +24,8 @@ const figures = useFigures();
 const { operand } = storeToRefs(figures);
 /** Whether the days stand in place of the lines. */
 const byDay = ref(false);
-const additive = computed(() => props.proof.operands.some((each) => each.stretches.length > 0));
+const pictured = computed(() => props.proof.operands.some((each) => each.stretches.length > 0));
+const formula = computed(() => formulaWords(props.proof.column));
 
 /** A period's sortable name, as periods are labelled. */
 const PERIOD = /^\d{4}(-(H[12]|Q[1-4]|P\d\d|W\d\d|\d\d(-\d\d)?))?$/;
@@ -45,26 +47,6 @@ const result = computed(() => {
     ? (REASONS[cell.reason ?? ""] ?? "")
     : cellText(cell, column, fullDecimals(cell.value));
 });
-const SIGNS: Record<string, string> = {
-  difference: "−",
-  percent_change: "−",
-  attainment: "÷",
-  index: "÷",
-  share: "÷",
-  share_of_all: "÷",
-  share_of_parent: "÷",
-  share_change: "·",
-  contribution: "·",
-  bridge: "−",
-  price_volume_mix: "−",
-  goal: "÷",
-};
-const FACTS: Record<string, string> = {
-  siblings: "Rows in its list",
-  rows_so_far: "Rows so far",
-  target: "Target",
-  met: "Met",
-};
 const unequal = computed(() => kind.value === "percent_change" && props.proof.operands[1]);
 
 function fullDecimals(value: string): number {
@@ -72,10 +54,8 @@ function fullDecimals(value: string): number {
 }
 
 function exact(operand: Operand): string {
-  const value = fractionOf(operand.cell);
-  if (value === null) return REASONS[operand.cell.reason ?? ""] ?? "–";
-  if (operand.cell.numerator) return rounded(value, 6);
-  return grouped(operand.cell.value ?? "0");
+  const text = operandText(operand.cell, props.proof.unit, 6);
+  return text === null ? (REASONS[operand.cell.reason ?? ""] ?? "–") : text;
 }
 
 function factText(fact: Proof["facts"][number]): string {
@@ -85,12 +65,6 @@ function factText(fact: Proof["facts"][number]): string {
 
 function days(operand: Operand): string {
   return operand.days.map((each) => rangeText(each.first, each.last)).join(", ") || "no days";
-}
-
-function who(operand: Operand): string {
-  if (operand.about === "scope") return operand.path.length ? "Scope" : "All";
-  if (operand.about === "base_scope") return operand.path.length ? "Base of the scope" : "Base of all";
-  return operand.window ? "Base" : "Current";
 }
 </script>
 
@@ -108,15 +82,15 @@ function who(operand: Operand): string {
       <div v-for="(each, at) in proof.operands" :key="at">
         <p>
           <span :style="{ color: `var(--window-text-${Math.min(each.window, 4)})` }">
-            <template v-if="at">{{ SIGNS[kind] }}&nbsp;</template>{{ who(each) }}: {{ days(each) }}
+            <template v-if="at">{{ signOf(kind, at) }}&nbsp;</template>{{ whose(each) }}: {{ days(each) }}
           </span>
           <strong class="number" :data-test="`operand-${at}`">{{ exact(each) }}</strong>
         </p>
         <p class="small">
           <span
             >{{ count(each.counted_days, "day") }} · {{ count(each.lines, "line")
-            }}<template v-if="each.first_line_day && each.last_line_day">
-              from {{ dayText(each.first_line_day) }} to {{ dayText(each.last_line_day) }}</template
+            }}<template v-if="each.first_line_day && each.last_line_day"
+              >, {{ rangeText(each.first_line_day, each.last_line_day) }}</template
             ><template v-if="each.lines_left_out"> · {{ each.lines_left_out }} lack a value</template
             ><template v-if="each.divisor > 1"> · ÷ {{ count(each.divisor, "period") }}</template></span
           >
@@ -129,22 +103,25 @@ function who(operand: Operand): string {
         </p>
       </div>
       <p v-if="unequal && unequal.cell.value !== null" class="small">
-        <span>÷ base</span><span class="number">{{ rounded(decimal(unequal.cell.value), 2) }}</span>
+        <span>÷ base</span><span class="number">{{ exact(unequal) }}</span>
       </p>
       <p class="result">
         <strong>{{ capital(heading) }}</strong><strong class="number" data-test="result">{{ result }}</strong>
       </p>
+      <p v-if="formula" class="small" data-test="formula-words">{{ formula }}</p>
     </div>
     <p v-for="fact in proof.facts" :key="fact.name" class="small fact">
-      <span>{{ FACTS[fact.name] ?? STEPS[fact.name] ?? fact.name }}</span><span class="number">{{
-        factText(fact)
-      }}</span>
+      <span>{{ factName(fact.name, STEPS) }}</span><span class="number">{{ factText(fact) }}</span>
     </p>
     <p v-if="proof.month_end_rule_matters" class="quiet">
       The last day of a month goes to the last day of the other month: this moved the base's last day.
     </p>
     <ProofFrame :operands="proof.operands" />
-    <StretchChart v-if="proof.operands.some((each) => each.stretches.length)" :operands="proof.operands" />
+    <!-- The table of days is the picture opened: it stands in its place. -->
+    <template v-if="pictured && !byDay">
+      <StretchChart :operands="proof.operands" :unit="proof.unit" @click="byDay = true" />
+      <p class="small" data-test="picture-words">{{ pictureWords(proof.column) }}</p>
+    </template>
     <div class="tabs" role="group" aria-label="Whose lines">
       <button
         v-for="(each, at) in proof.operands"
@@ -155,10 +132,10 @@ function who(operand: Operand): string {
         :data-test="`lines-of-${at}`"
         @click="((byDay = false), figures.showLines({ ...figures.wanted, operand: at, offset: 0 }))"
       >
-        {{ who(each) }}: {{ count(each.lines, "line") }}
+        {{ whose(each) }}: {{ count(each.lines, "line") }}
       </button>
       <button
-        v-if="additive"
+        v-if="pictured"
         type="button"
         :aria-pressed="byDay"
         :class="{ on: byDay }"
@@ -168,7 +145,7 @@ function who(operand: Operand): string {
         By day
       </button>
     </div>
-    <DaysTable v-if="byDay && additive" :proof="proof" />
+    <DaysTable v-if="byDay && pictured" :proof="proof" />
     <LinesTable v-else :ledger="ledger" :correct="correct" />
   </aside>
 </template>
@@ -225,18 +202,21 @@ small {
   border-top: 1px solid #948a72;
   margin-top: 4px;
   padding-top: 4px;
+  white-space: nowrap;
 }
 .tabs {
   display: flex;
-  gap: 6px;
+  flex-wrap: wrap;
+  gap: 5px;
 }
 .tabs button {
   border: 1px solid var(--line);
   background: none;
-  padding: 2px 8px;
+  padding: 2px 6px;
   border-radius: 3px;
   cursor: pointer;
-  font-size: 12px;
+  font-size: 11px;
+  white-space: nowrap;
 }
 .tabs .on {
   background: var(--soft);
