@@ -60,8 +60,8 @@ def tests(python: str, environment: dict[str, str], fast: bool, more: list[str])
     """Run all tests (or those of the core); pytest's summary comes last."""
     chosen = ["tests/core", "tests/laws"] if fast else ["tests"]
     given = [word for word in more if not word.startswith("-")]
-    # The whole suite takes two processes, each with a MariaDB (and a browser) of its own; a file stays in one of them.
-    shared = [] if fast or given else ["--numprocesses=2", "--dist=loadfile"]
+    # A suite takes two processes, each with a MariaDB (and a browser) of its own; a file stays in one of them.
+    shared = [] if given else ["--numprocesses=2", "--dist=loadfile"]
     command = [python, "-m", "pytest", *shared, *(given or chosen), *(word for word in more if word.startswith("-"))]
     return subprocess.run(command, cwd=ROOT, env=environment, check=False).returncode
 
