@@ -66,6 +66,26 @@ def test_the_days_of_a_number_add_up_to_it(client: TestClient) -> None:
     assert new == int(operand["cell"]["value"]) == sum(int(each["cell"]["value"]) for each in operand["stretches"])
 
 
+def test_a_large_answer_is_filled_by_place(client: TestClient) -> None:
+    statement = STATEMENT | {"rows": ["order"], "window": {"kind": "dates", "first": "2024-01-01"}}
+    question = {"ledger": LEDGER_NAME, "statement": statement}
+    whole = client.post("/api/answers", json=question).json()
+    part = client.post("/api/answers", json=question | {"fill": 7}).json()
+    assert (whole["partial"], part["partial"], len(part["rows"])) == (False, True, len(whole["rows"]))
+    assert part["rows"][:7] == whole["rows"][:7] and not any(row["cells"] for row in part["rows"][7:])
+    assert [row["path"] for row in part["rows"]] == [row["path"] for row in whole["rows"]]
+    assert list(part["rows"][0]["cells"][0]) == ["value"], "what a cell does not have is left out"
+    places = [12_345, 9, len(whole["rows"]) - 1]
+    asked = question | {"places": places, "version": part["version"]}
+    assert client.post("/api/answers/rows", json=asked).json() == [whole["rows"][at] for at in places]
+    refused = client.post("/api/answers/rows", json=asked | {"places": [len(whole["rows"])]})
+    assert refused.status_code == 422 and "there is no row" in refused.json()["message"]
+    refused = client.post("/api/answers/rows", json=asked | {"places": list(range(5_001))})
+    assert refused.status_code == 422 and "at most 5000" in refused.json()["way_out"]
+    small = client.post("/api/answers", json={"ledger": LEDGER_NAME, "statement": STATEMENT, "fill": 1}).json()
+    assert not small["partial"] and all(row["cells"] for row in small["rows"]), "a small one comes whole"
+
+
 def test_the_lines_of_a_number_are_sorted_searched_and_saved(client: TestClient) -> None:
     def page(**wanted: Any) -> Any:
         return client.post("/api/proofs/lines", json=NUMBER | wanted).json()

@@ -261,6 +261,35 @@ def test_fifty_thousand_rows_and_two_hundred_columns_are_drawn_as_they_are_seen(
         )
 
 
+def test_a_large_table_is_filled_as_it_is_seen(screen: Screen, address: str, lines: Lines) -> None:
+    """Twenty thousand rows by two hundred columns: what is scrolled to is there, and equals SQL."""
+    page = screen.driver
+    statement = {"measures": [{"measure": "net_sales", "show": ["difference"]}, {"measure": "orders"}, {"measure": "units"}],
+                 "rows": ["order"], "across": [{"time": "month"}], "bases": [{"back": 1, "unit": "year"}],
+                 "as_of": {"kind": "pinned", "day": "2026-10-17"}, "window": {"kind": "dates", "first": "2024-01-01"}}  # fmt: skip
+    page.get(f"{address}/figures?ledger={LEDGER_NAME.replace('&', '%26')}&show={json.dumps(statement)}")
+    screen.settled()
+    grid = page.find_element(By.CSS_SELECTOR, '[role="grid"]')
+    assert int(grid.get_attribute("aria-rowcount") or 0) > 20_000 and int(grid.get_attribute("aria-colcount") or 0) > 200
+    screen.keys("c")
+    screen.says("part-save", "Too large to copy")
+    page.execute_script("arguments[0].scrollTop = arguments[0].scrollHeight", screen.find("table"))
+    [(order, net)] = lines(
+        "SELECT `order`, SUM(amount) FROM {lines} WHERE day BETWEEN '2024-01-01' AND '2026-10-17' GROUP BY `order`"
+        " ORDER BY `order` DESC LIMIT 1"
+    )
+    screen.until(lambda: screen.exact(order, "net_sales.0.value") == Fraction(net), "the last row is filled")
+    # A block that begins here and ends far above is filled before it is summed.
+    screen.click_cell(order, "net_sales.0.value")
+    screen.find("proof")
+    ActionChains(page).key_down(Keys.SHIFT).send_keys(*[Keys.PAGE_UP] * 8).key_up(Keys.SHIFT).perform()
+    sums = lines(
+        "SELECT COUNT(*), SUM(net) FROM (SELECT SUM(amount) AS net FROM {lines} WHERE day BETWEEN '2024-01-01' AND '2026-10-17'"
+        " GROUP BY `order` ORDER BY `order` DESC LIMIT 97) AS last"
+    )
+    screen.until(lambda: f"{sums[0][0]} cells · sum {sums[0][1]:,.0f}" in screen.find("block-sum").text, "the block is summed")
+
+
 def test_parts_are_dragged_and_columns_are_moved(screen: Screen) -> None:
     one, other = screen.find("part-row-0"), screen.find("part-row-1")
     screen.driver.execute_script(

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date, timedelta
 from fractions import Fraction
 
+import pytest
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
+from lofty_abacus.core.answer import answering
 from lofty_abacus.core.answer.answer import Answer
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.calendar.settings import CalendarSettings, WeekYears
@@ -259,3 +262,31 @@ def test_a_running_total_ends_at_the_to_date_value(lines: list[Line], as_of: int
     values = [each for each in last if isinstance(each, Fraction)]
     if name == "orders" and not weeks_of_another_year:
         assert values == sorted(values), "ids of a longer stretch are no fewer"
+
+
+@settings(max_examples=60, deadline=None)
+@given(lines=some_lines, statement=statements(), data=st.data(), fill=st.integers(0, 4))
+def test_a_large_answer_is_the_same_one_filled_row_by_row(
+    lines: list[Line], statement: Statement, data: st.DataObject, fill: int
+) -> None:
+    ledger = SmallLedger(lines, COVERED)
+    whole = answered(statement, ledger)
+    if whole is None:
+        return
+    asked = (statement, ledger.facts, ledger.source, ledger.today, Opened(max(len(statement.rows), 1)))
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(answering, "MOST_SENT", 0)
+        large = answering.Answering(*asked)
+        part = large.answer(fill)
+    assert part.partial is (fill < len(whole.rows)) and large.answer().rows == whole.rows
+    assert replace(part, rows=(), partial=False) == replace(whole, rows=())
+    places = data.draw(st.permutations(range(len(whole.rows))))
+    assert large.rows(places) == tuple(whole.rows[at] for at in places)
+    by_period = [isinstance(level, TimeLevel) for level in statement.rows]
+    for at, (row, full) in enumerate(zip(part.rows, whole.rows, strict=True)):
+        if at < fill or all(by_period[: len(row.path)]):
+            assert row == full, "the first rows, and the periods that a chart is drawn from, are filled"
+        else:
+            assert row == replace(full, cells=(), status=None, goals=None)
+    with pytest.raises(QuestionError, match="there is no row"):
+        large.rows([len(whole.rows)])

@@ -71,6 +71,7 @@ export function answer(
     amount_decimals: 2,
     as_of: "2026-10-17",
     today: "2026-10-20",
+    partial: false,
     windows: [],
     columns,
     rows,

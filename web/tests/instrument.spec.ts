@@ -1,6 +1,6 @@
 /** Layout, blocks of cells, search, trends, and a pasted answer laid beside the table. */
 import { describe, expect, it } from "vitest";
-import type { AnsweredPeriod, Statement } from "@/contract";
+import type { AnsweredPeriod, Row, Statement } from "@/contract";
 import {
   hiddenPeriods,
   laidOut,
@@ -129,12 +129,20 @@ describe("a block of cells", () => {
     expect(summed(rows, { from: [2, 0], to: [1, 0] })).toEqual({
       count: 2,
       sum: { top: 1050n, bottom: 100n },
+      missing: [],
     });
     expect(summed(rows, { from: [0, 1], to: [3, 1] }).sum).toEqual({ top: 1600n, bottom: 100n });
   });
   it("adds no percentages, and nothing of several kinds", () => {
-    expect(summed(rows, { from: [0, 2], to: [2, 2] })).toEqual({ count: 3, sum: null });
-    expect(summed(rows, { from: [0, 0], to: [0, 2] })).toEqual({ count: 3, sum: null });
+    expect(summed(rows, { from: [0, 2], to: [2, 2] })).toMatchObject({ count: 3, sum: null });
+    expect(summed(rows, { from: [0, 0], to: [0, 2] })).toMatchObject({ count: 3, sum: null });
+  });
+  it("waits for rows that are not filled yet", () => {
+    const [first, ...others] = TABLE.rows;
+    const waiting = { ...TABLE.rows[0], cells: [] } as Row;
+    const lines = linesOf([waiting, ...others], slotsOf(shownColumns(TABLE), PLAIN), PLAIN);
+    expect(first).toBeDefined();
+    expect(summed(lines, { from: [0, 0], to: [1, 0] })).toMatchObject({ sum: null, missing: [waiting] });
   });
   it("knows its cells, whichever corner it began at", () => {
     expect(bounds({ from: [3, 0], to: [1, 2] })).toEqual({ top: 1, bottom: 3, left: 0, right: 2 });

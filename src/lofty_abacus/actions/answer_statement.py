@@ -2,19 +2,48 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.core.answer.answer import Answer
-from lofty_abacus.core.answer.answering import answer
+from lofty_abacus.core.answer.answer import Answer, Row
+from lofty_abacus.core.answer.answering import Answering
 from lofty_abacus.core.answer.resolve import OtherLedgers
 from lofty_abacus.core.statement.statement import Opened, Statement
 from lofty_abacus.core.windows.bases import LedgerBase
 
 
-def answer_statement(office: Office, ledger: str, statement: Statement, opened: Opened, version: int | None = None) -> Answer:
-    """The answer to a statement, on an earlier version if one is named. Raises QuestionError, NotFoundError, RecordsError."""
-    book = office.books.opened(ledger, version)
-    others = other_ledgers(office, statement)
-    return answer(statement, book.facts, book.source, book.record.today(office.now()), opened, others)
+def answer_statement(
+    office: Office, ledger: str, statement: Statement, opened: Opened, version: int | None = None, fill: int | None = None
+) -> Answer:
+    """The answer to a statement, on an earlier version if one is named. fill: how many rows come with their cells if it is large.
+
+    Raises QuestionError, NotFoundError, RecordsError.
+    """
+    key, answering = _answering(office, ledger, statement, opened, version)
+    answer = answering.answer(fill)
+    if answer.partial:
+        office.large_answers.keep(key, answering)
+    return answer
+
+
+def rows_of_answer(
+    office: Office, ledger: str, statement: Statement, opened: Opened, version: int | None, places: Sequence[int]
+) -> tuple[Row, ...]:
+    """Some rows of an answer with their cells, by their places in it. Raises QuestionError, NotFoundError, RecordsError."""
+    key, answering = _answering(office, ledger, statement, opened, version)
+    office.large_answers.keep(key, answering)
+    return answering.rows(places)
+
+
+def _answering(
+    office: Office, ledger: str, statement: Statement, opened: Opened, version: int | None
+) -> tuple[object, Answering]:
+    book, others = office.books.opened(ledger, version), other_ledgers(office, statement)
+    today = book.record.today(office.now())
+    # The facts hold the version and the settings: whatever an answer rests on.
+    key = (book.facts, statement, opened, today, [facts for facts, _ in others.values()])
+    kept = office.large_answers.find(key)
+    return key, kept or Answering(statement, book.facts, book.source, today, opened, others)
 
 
 def other_ledgers(office: Office, statement: Statement) -> OtherLedgers:

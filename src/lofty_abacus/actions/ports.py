@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, datetime
 from pathlib import Path
 from typing import Protocol
 
+from lofty_abacus.actions.large_answers import LargeAnswers
 from lofty_abacus.actions.records import (
     AddedUp,
     BatchRecord,
@@ -182,3 +183,4 @@ class Office:
     inbox: Path
     other_database: OtherDatabase
     person: str = ""
+    large_answers: LargeAnswers = field(default_factory=LargeAnswers)

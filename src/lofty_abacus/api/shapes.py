@@ -12,7 +12,7 @@ from lofty_abacus.actions.keep_mappings import ExportedMapping
 from lofty_abacus.actions.prove_number import LineSort, Number
 from lofty_abacus.actions.records import Described, FeedDeclared, LedgerSettings, LineChange, Placing
 from lofty_abacus.actions.stagings import Expected
-from lofty_abacus.core.answer.answer import Answer
+from lofty_abacus.core.answer.answer import Answer, Row
 from lofty_abacus.core.calendar.settings import CalendarSettings, WeekYears
 from lofty_abacus.core.measures.table import DefinedMeasure
 from lofty_abacus.core.statement.levels import TimeLevel
@@ -30,10 +30,25 @@ Path = tuple[str | None, ...]
 
 @dataclass(frozen=True)
 class Question:
-    """A statement asked of a ledger, which rows are unfolded, and an earlier version to ask it of (null: the current one)."""
+    """A statement asked of a ledger, which rows are unfolded, and an earlier version to ask it of (null: the current one).
+
+    fill: how many rows come with their cells where the table is large; the others are asked for by place. Null: all.
+    """
 
     ledger: str
     statement: Statement
+    opened: Opened = Opened()
+    version: int | None = None
+    fill: int | None = None
+
+
+@dataclass(frozen=True)
+class AnswerRowsQuestion:
+    """Some rows of an answer by their places in it."""
+
+    ledger: str
+    statement: Statement
+    places: tuple[int, ...]
     opened: Opened = Opened()
     version: int | None = None
 
@@ -264,6 +279,7 @@ STRICT = (
     ColumnUse,
     Mapping,
     Question,
+    AnswerRowsQuestion,
     Number,
     LinesQuestion,
     StatementKept,
@@ -315,6 +331,21 @@ def question_from_json(text: str | bytes) -> Question:
     return question
 
 
+#: What most cells do not have. Inside a JSON text quotes are escaped, so that these can only be such fields.
+_NOT_THERE = (b',"numerator":null,"denominator":null', b',"reason":null,"met":null,"decimals":null,"shown":null')
+
+
 def answer_to_json(answer: Answer) -> bytes:
-    """An answer in its JSON form."""
-    return adapter(Answer).dump_json(answer)
+    """An answer in its JSON form, without the fields that a cell does not have."""
+    return _short(adapter(Answer).dump_json(answer))
+
+
+def rows_to_json(rows: tuple[Row, ...]) -> bytes:
+    """Rows in the same form."""
+    return _short(adapter(tuple[Row, ...]).dump_json(rows))
+
+
+def _short(text: bytes) -> bytes:
+    for each in _NOT_THERE:
+        text = text.replace(each, b"")
+    return text

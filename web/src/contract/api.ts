@@ -84,6 +84,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/answers/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Answer Rows
+         * @description Some rows of an answer with their cells.
+         */
+        post: operations["post_answer_rows_api_answers_rows_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/checks": {
         parameters: {
             query?: never;
@@ -869,6 +889,7 @@ export interface components {
          * @description The whole answer, computed on one ledger version. `total` covers all rows and is evaluated from the lines.
          *
          *     periods: of a series, the whole range first. total_of_all: where rows of some status only are shown, the total of all.
+         *     partial: whether only some of the rows have their cells; the others are asked for as they come into view.
          */
         Answer: {
             /** Amount Decimals */
@@ -886,6 +907,11 @@ export interface components {
             ledger: string;
             /** Notices */
             notices: components["schemas"]["Notice"][];
+            /**
+             * Partial
+             * @default false
+             */
+            partial: boolean;
             /**
              * Periods
              * @default []
@@ -908,6 +934,26 @@ export interface components {
             version: number;
             /** Windows */
             windows: components["schemas"]["AnsweredWindow"][];
+        };
+        /**
+         * AnswerRowsQuestion
+         * @description Some rows of an answer by their places in it.
+         */
+        AnswerRowsQuestion: {
+            /** Ledger */
+            ledger: string;
+            /**
+             * @default {
+             *       "depth": 1,
+             *       "paths": []
+             *     }
+             */
+            opened: components["schemas"]["Opened"];
+            /** Places */
+            places: number[];
+            statement: components["schemas"]["Statement"];
+            /** Version */
+            version?: number | null;
         };
         /**
          * AnsweredColumn
@@ -2812,8 +2858,12 @@ export interface components {
         /**
          * Question
          * @description A statement asked of a ledger, which rows are unfolded, and an earlier version to ask it of (null: the current one).
+         *
+         *     fill: how many rows come with their cells where the table is large; the others are asked for by place. Null: all.
          */
         Question: {
+            /** Fill */
+            fill?: number | null;
             /** Ledger */
             ledger: string;
             /**
@@ -2906,7 +2956,7 @@ export interface components {
          * @description A row: its path of member and period keys (null: not mapped), what it is called, and a cell per column.
          *
          *     rest: of the last row of a top list, how many others it stands for; its path is its parent's. slot: its period, a number in
-         *     `periods`.
+         *     `periods`. In a partial answer the rows that are not filled have no cells, status and goals yet.
          */
         Row: {
             /** Can Open */
@@ -3867,6 +3917,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_answer_rows_api_answers_rows_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRowsQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Row"][];
+                };
             };
             /** @description Validation Error */
             422: {

@@ -1,5 +1,6 @@
 /** How a table is laid out: which columns in what order, where totals stand, how numbers are written. It changes no figure. */
 import type { Answer, AnsweredColumn, Layout, Row } from "@/contract";
+import { isFilled } from "./filling";
 
 export const PLAIN: Layout = {
   hidden: [],
@@ -100,7 +101,8 @@ function totalsAfter(paths: string[]): string[] {
 
 /** Whether a row stands for a period (or within one) and its current figures are all 0 or undefined. */
 export function isEmptyPeriod(answer: Answer, row: Row): boolean {
-  if (!answer.periods.length || !row.slot || typeof row.rest === "number") return false;
+  if (!answer.periods.length || !row.slot || typeof row.rest === "number" || !isFilled(row, answer))
+    return false;
   return row.cells.every((cell, at) => {
     const column = answer.columns[at];
     if (column?.kind !== "value" || column.window) return true;

@@ -1,4 +1,5 @@
 /** A block of selected cells: how many, and for additive measures their sum and mean. */
+import type { Row } from "@/contract";
 import type { Line } from "./lines";
 import { fractionOf, type Fraction } from "./numbers";
 
@@ -12,6 +13,8 @@ export interface Summed {
   count: number;
   /** Null where a cell is of no additive measure, or cells of several measures or windows are among them. */
   sum: Fraction | null;
+  /** Rows of it that have no cells yet. */
+  missing: Row[];
 }
 
 /** The corners in order. */
@@ -27,7 +30,9 @@ export function bounds(block: Block): { top: number; bottom: number; left: numbe
 /** What a block adds up to. Cells without a value count as cells and add nothing. */
 export function summed(lines: Line[], block: Block): Summed {
   const { top, bottom, left, right } = bounds(block);
-  const cells = lines.slice(top, bottom + 1).flatMap((line) =>
+  const chosen = lines.slice(top, bottom + 1);
+  const missing = chosen.filter((line) => !line.row.cells.length).map((line) => line.row);
+  const cells = chosen.flatMap((line) =>
     line.columns.slice(left, right + 1).flatMap((each) => {
       const cell = each && line.row.cells[each.at];
       return cell ? [{ column: each.column, cell }] : [];
@@ -47,7 +52,7 @@ export function summed(lines: Line[], block: Block): Summed {
     const value = fractionOf(cell);
     if (adds && value) sum = added(sum, value);
   }
-  return { count: cells.length, sum: adds ? sum : null };
+  return { count: cells.length, sum: adds && !missing.length ? sum : null, missing };
 }
 
 function added(one: Fraction, other: Fraction): Fraction {

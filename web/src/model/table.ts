@@ -106,10 +106,12 @@ export function trendOf(answer: Answer, statement: Statement, metric: ShownColum
 /** The largest change by column position and depth, so that bars compare siblings; the total row takes no part. */
 export function largestChanges(rows: Row[], columns: ShownColumn[]): Map<string, number> {
   const largest = new Map<string, number>();
+  const barred = columns.filter((each) => each.bar);
   for (const row of rows) {
-    for (const { at, bar } of columns) {
+    if (!row.cells.length) continue;
+    for (const { at } of barred) {
       const cell = row.cells[at];
-      if (!bar || !cell) continue;
+      if (!cell) continue;
       const key = `${at}-${row.path.length}`;
       largest.set(key, Math.max(largest.get(key) ?? 0, Math.abs(lengthOf(cell))));
     }

@@ -195,6 +195,8 @@ async function closeProof(): Promise<void> {
                 @select="view.select"
                 @lay="view.lay"
                 @down="page.down"
+                @see="figures.see"
+                @fill="figures.fill"
               />
               <NoticePanel :answer="answer" :check="check" :statement="answered" :hidden-periods="notShown" />
             </section>
@@ -202,6 +204,7 @@ async function closeProof(): Promise<void> {
           <PastedPanel
             v-if="page.pasting.value && !proof"
             :told="told"
+            :fill="figures.fillAll"
             @prove="view.select"
             @close="page.pasting.value = false"
           />

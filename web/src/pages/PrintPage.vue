@@ -69,6 +69,7 @@ watch(
     try {
       await ledgers.choose(view.value.question.ledger);
       if (ledgers.open) await figures.ask({ ...view.value, selected: null }, ledgers.open.version);
+      if (answer.value) await figures.fill(answer.value.rows);
     } catch (error) {
       trouble.value = error instanceof Error ? error.message : String(error);
     }

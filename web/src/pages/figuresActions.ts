@@ -54,7 +54,7 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
   const keys = ref(false);
   const pasting = ref(false);
   const charted = ref(false);
-  const copied = ref(false);
+  const copied = ref("");
   const search = ref("");
   /** The dimension whose filter stands beside the table; '' where none does. */
   const filterBeside = ref("");
@@ -98,14 +98,18 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
 
   async function copy(text: string): Promise<void> {
     await navigator.clipboard.writeText(text);
-    copied.value = true;
+    copied.value = "Copied ✓";
   }
 
   /** The table as plain text with the headings that stand over it, or the block of cells that is selected. */
   async function copyTable(): Promise<void> {
+    const block = table.value?.selectedBlock();
+    if (!(block ? block.lines.every((line) => line.row.cells.length) : await figures.fillAll())) {
+      copied.value = "Too large to copy: save it";
+      return;
+    }
     if (!told.value) return;
     const seen = told.value;
-    const block = table.value?.selectedBlock();
     if (block) {
       const cells = block.lines.map((line) => exactFigures(line, ...block.slots));
       await copy(cells.map((line) => line.join("\t")).join("\n"));

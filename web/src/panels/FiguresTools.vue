@@ -11,7 +11,7 @@ import { useFigures } from "@/state/figures";
 import { useLedgers } from "@/state/ledgers";
 import { useView } from "@/state/view";
 
-defineProps<{ question: Question; hasChart: boolean; charted: boolean; copied: boolean }>();
+defineProps<{ question: Question; hasChart: boolean; charted: boolean; copied: string }>();
 const emit = defineEmits<{
   act: [action: string];
   open: [saved: Pick<SavedStatement, "statement" | "opened" | "layout">];
@@ -55,7 +55,7 @@ defineExpose({ focusSearch: () => box.value?.focus() });
         Redo
       </button>
     </span>
-    <Part name="save" :label="copied ? 'Copied ✓' : 'Copy, save …'" adds>
+    <Part name="save" :label="copied || 'Copy, save …'" adds>
       <template #default="{ close }">
         <div class="kinds">
           <button type="button" data-test="copy-table" @click="(close(), emit('act', 'copy-table'))">

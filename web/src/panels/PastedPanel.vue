@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** A known answer laid beside the table: equal, different, absent, and the proof of each. */
-import { computed, ref } from "vue";
+import { computed, ref, watch } from "vue";
 import { compared } from "@/model/pasted";
 import type { MemberKey } from "@/contract";
 import { plainHeadings, plainLabels, type Told } from "@/words/table";
 import { count, VERDICTS } from "@/words/words";
 
-const props = defineProps<{ told: Told }>();
+const props = defineProps<{ told: Told; fill: () => Promise<boolean> }>();
 const emit = defineEmits<{ prove: [path: MemberKey[], column: string, rest: boolean]; close: [] }>();
 
 const pasted = ref("");
@@ -20,6 +20,14 @@ const found = computed(() => {
     ? compared(pasted.value, answer, headings, (row) => plainLabels(row, told.value))
     : [];
 });
+/** A large table is filled before it is checked against; too large a one is not checked as far as it is not seen. */
+const isWhole = ref(true);
+watch(
+  () => pasted.value.trim() !== "" && props.told.answer.windows,
+  async (wanted) => {
+    if (wanted) isWhole.value = await props.fill();
+  },
+);
 const counts = computed(() =>
   (["equal", "different", "absent"] as const).map((verdict) => ({
     verdict,
@@ -53,6 +61,10 @@ const listed = computed(() =>
       spellcheck="false"
       data-test="pasted-text"
     />
+    <p v-if="!isWhole" class="quiet" role="alert">
+      This table is too large to be checked whole: figures in rows that were not in view yet count as absent.
+      Narrow it by a filter.
+    </p>
     <div v-if="pasted.trim()" class="counts" role="status" data-test="pasted-counts">
       <button
         v-for="each in counts"

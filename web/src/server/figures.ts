@@ -7,6 +7,7 @@ import type {
   Opened,
   OperandDays,
   Proof,
+  Row,
   Statement,
   StatementPreview,
   TableCheck,
@@ -17,6 +18,8 @@ export interface Asked {
   ledger: string;
   statement: Statement;
   opened: Opened;
+  /** How many rows come with their cells where the table is large. */
+  fill?: number;
 }
 
 export interface AskedNumber {
@@ -29,6 +32,14 @@ export interface AskedNumber {
 
 export function answer(asked: Asked, signal: AbortSignal): Promise<Answer> {
   return send("POST", "/api/answers", asked, signal);
+}
+
+/** Some rows of an answer with their cells. */
+export function rows(
+  asked: Asked & { version: number; places: number[] },
+  signal: AbortSignal,
+): Promise<Row[]> {
+  return send("POST", "/api/answers/rows", asked, signal);
 }
 
 /** The kinds of file that an answer is written as. */

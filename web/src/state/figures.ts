@@ -10,11 +10,13 @@ import type {
   Opened,
   OperandDays,
   Proof,
+  Row,
   Statement,
   StatementPreview,
   TableCheck,
 } from "@/contract";
 import type { View } from "@/model/address";
+import { emptyPlaces, filledWith, FIRST_ROWS, MOST_AT_ONCE, placesOf, MOST_FILLED } from "@/model/filling";
 import { marksNow } from "@/model/numbers";
 import type { Question } from "@/model/statement";
 import * as server from "@/server/figures";
@@ -49,6 +51,11 @@ export const useFigures = defineStore("figures", () => {
   const loading = ref(false);
   const failure = ref<Failure | null>(null);
   let mustAsk = false;
+  /** Of a large answer: where its rows stand, what fills them, and those that are seen and wait for it. */
+  let places = new Map<string, number>();
+  let filling: (asked: { version: number; places: number[] }) => Promise<Row[]> = () => Promise.resolve([]);
+  let inView: Row[] = [];
+  let isFilling = false;
   let asking = new AbortController();
   let proving = new AbortController();
 
@@ -74,8 +81,11 @@ export const useFigures = defineStore("figures", () => {
       loading.value = true;
       const mine = asking;
       try {
-        answer.value = await server.answer(next.question, mine.signal);
+        answer.value = await server.answer({ ...next.question, fill: FIRST_ROWS }, mine.signal);
         answered.value = next.question.statement;
+        inView = [];
+        places = answer.value.partial ? placesOf(answer.value) : new Map();
+        filling = (asked) => server.rows({ ...next.question, ...asked }, mine.signal);
         failure.value = null;
         void compare(next.question, mine.signal);
       } catch (error) {
@@ -86,6 +96,50 @@ export const useFigures = defineStore("figures", () => {
       }
     }
     await prove();
+  }
+
+  /** Fill the rows that are seen now; those that were seen before and are gone wait no longer. */
+  async function see(rows: Row[]): Promise<void> {
+    inView = rows;
+    if (isFilling) return;
+    isFilling = true;
+    try {
+      while (inView.length) {
+        const next = inView;
+        inView = [];
+        await fill(next);
+      }
+    } finally {
+      isFilling = false;
+    }
+  }
+
+  /** Have the cells of some rows; an answer that is superseded meanwhile is left as it is. */
+  async function fill(rows: Row[]): Promise<void> {
+    const { value: current } = answer;
+    const ask = filling;
+    if (!current?.partial) return;
+    const empty = emptyPlaces(current, places, rows);
+    for (let at = 0; at < empty.length; at += MOST_AT_ONCE) {
+      const some = empty.slice(at, at + MOST_AT_ONCE);
+      try {
+        const found = await ask({ version: current.version, places: some });
+        if (ask !== filling || !answer.value) return;
+        answer.value = filledWith(answer.value, some, found) ?? answer.value;
+      } catch (error) {
+        if (error instanceof Refusal && ask === filling) failure.value = error.failure;
+        return;
+      }
+    }
+  }
+
+  /** Have every cell of the answer, to copy or to check it; false for a table that is too large for that. */
+  async function fillAll(): Promise<boolean> {
+    const { value: current } = answer;
+    if (!current?.partial) return true;
+    if (current.rows.length * current.columns.length > MOST_FILLED) return false;
+    await fill(current.rows);
+    return true;
   }
 
   async function compare(asked: Question, signal: AbortSignal): Promise<void> {
@@ -193,6 +247,9 @@ export const useFigures = defineStore("figures", () => {
     linesFile,
     days,
     asFile,
+    see,
+    fill,
+    fillAll,
     previews,
     again,
   };

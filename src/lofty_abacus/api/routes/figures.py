@@ -7,14 +7,22 @@ from itertools import chain
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import StreamingResponse
 
-from lofty_abacus.actions.answer_statement import answer_statement
+from lofty_abacus.actions.answer_statement import answer_statement, rows_of_answer
 from lofty_abacus.actions.check_table import TableCheck, check_table
 from lofty_abacus.actions.describe_ledger import descriptions_of
 from lofty_abacus.actions.preview_windows import StatementPreview, preview_windows
 from lofty_abacus.actions.prove_number import LinesPage, Number, days_of_number, lines_of_number, prove_number, records_of_number
 from lofty_abacus.api.asking import office_of
-from lofty_abacus.api.shapes import ExportQuestion, LinesQuestion, Previews, Question, answer_to_json
-from lofty_abacus.core.answer.answer import Answer
+from lofty_abacus.api.shapes import (
+    AnswerRowsQuestion,
+    ExportQuestion,
+    LinesQuestion,
+    Previews,
+    Question,
+    answer_to_json,
+    rows_to_json,
+)
+from lofty_abacus.core.answer.answer import Answer, Row
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.proof.proof import OperandDays, Proof
 from lofty_abacus.export.csv_table import csv_table
@@ -24,13 +32,23 @@ from lofty_abacus.export.workbook import workbook
 
 router = APIRouter(prefix="/api", tags=["figures"])
 MOST_PREVIEWS = 50
+MOST_PLACES = 5_000
 
 
 @router.post("/answers", response_model=Answer)
 def post_answer(request: Request, question: Question) -> Response:
     """Answer a statement."""
-    answer = answer_statement(office_of(request), question.ledger, question.statement, question.opened, question.version)
-    return Response(answer_to_json(answer), media_type="application/json")
+    asked = (question.ledger, question.statement, question.opened, question.version, question.fill)
+    return Response(answer_to_json(answer_statement(office_of(request), *asked)), media_type="application/json")
+
+
+@router.post("/answers/rows", response_model=tuple[Row, ...])
+def post_answer_rows(request: Request, question: AnswerRowsQuestion) -> Response:
+    """Some rows of an answer with their cells."""
+    if len(question.places) > MOST_PLACES:
+        raise QuestionError("places", f"there are {len(question.places)}.", f"Ask for at most {MOST_PLACES} at a time.")
+    asked = (question.ledger, question.statement, question.opened, question.version, question.places)
+    return Response(rows_to_json(rows_of_answer(office_of(request), *asked)), media_type="application/json")
 
 
 @router.post("/answers.csv", response_class=Response)

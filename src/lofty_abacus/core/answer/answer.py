@@ -120,7 +120,7 @@ class Row:
     """A row: its path of member and period keys (null: not mapped), what it is called, and a cell per column.
 
     rest: of the last row of a top list, how many others it stands for; its path is its parent's. slot: its period, a number in
-    `periods`.
+    `periods`. In a partial answer the rows that are not filled have no cells, status and goals yet.
     """
 
     path: tuple[str | None, ...]
@@ -170,6 +170,7 @@ class Answer:
     """The whole answer, computed on one ledger version. `total` covers all rows and is evaluated from the lines.
 
     periods: of a series, the whole range first. total_of_all: where rows of some status only are shown, the total of all.
+    partial: whether only some of the rows have their cells; the others are asked for as they come into view.
     """
 
     ledger: str
@@ -187,6 +188,7 @@ class Answer:
     posted_amount: str
     periods: tuple[AnsweredPeriod, ...] = ()
     total_of_all: Row | None = None
+    partial: bool = False
 
 
 def cell_of(value: Value) -> Cell:
@@ -200,6 +202,6 @@ def cell_of(value: Value) -> Cell:
 
 def sum_text(exact: Fraction, decimals: int) -> str:
     """An exact sum with all its decimals."""
-    minor = exact * 10**decimals
-    assert minor.denominator == 1, "a sum has no more decimals than its scale"
-    return decimal_text(minor.numerator, decimals)
+    minor, rest = divmod(exact.numerator * 10**decimals, exact.denominator)
+    assert rest == 0, "a sum has no more decimals than its scale"
+    return decimal_text(minor, decimals)

@@ -1,24 +1,112 @@
-"""`answer(statement, source)`: the core's one entry for a report."""
+"""`Answering(statement, source)`: the core's one entry for a report."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
 
-from lofty_abacus.core.answer.answer import Answer
+from lofty_abacus.core.answer.answer import Answer, Row
 from lofty_abacus.core.answer.cells import Cells
 from lofty_abacus.core.answer.evaluation import Evaluation
 from lofty_abacus.core.answer.frame import answered_periods, answered_windows
+from lofty_abacus.core.answer.nodes import Node
 from lofty_abacus.core.answer.notices import left_out_by_status, notices_of
 from lofty_abacus.core.answer.resolve import OtherLedgers, Resolved, resolve
 from lofty_abacus.core.answer.rows import Rows, status_filter
-from lofty_abacus.core.answer.table import all_columns, answered_columns, shown_rows, total_row
+from lofty_abacus.core.answer.table import (
+    all_columns,
+    answered_columns,
+    answered_row,
+    listed_rows,
+    named_row,
+    shown_rows,
+    total_row,
+)
+from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.grouping.request import Source
 from lofty_abacus.core.money import decimal_text
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import dimensions_of
 from lofty_abacus.core.statement.limits import StatusLimit
 from lofty_abacus.core.statement.statement import Opened, Statement
+
+#: Cells up to which a table comes whole.
+MOST_SENT = 10_000
+
+
+class Answering:
+    """A statement on one ledger version, with its rows in order; cells are made when they are asked for.
+
+    `today` is the day in the ledger's zone; others: ledgers that its bases name. Raises QuestionError where the statement cannot
+    be answered, naming its part, why, and what would work.
+    """
+
+    def __init__(
+        self,
+        statement: Statement,
+        ledger: LedgerFacts,
+        source: Source,
+        today: date,
+        opened: Opened | None = None,
+        others: OtherLedgers | None = None,
+    ) -> None:
+        opened = opened or Opened()
+        resolved = resolve(statement, ledger, source, today, others)
+        self._ledger, self._source = ledger, source
+        self._evaluation = evaluated(resolved, depth_needed(resolved, opened))
+        self._limited = narrowed(self._evaluation)
+        self._rows = Rows(Cells(self._limited))
+        self._columns = all_columns(self._rows.cells)
+        self._listed = listed_rows(self._rows, opened)
+
+    def answer(self, fill: int | None = None) -> Answer:
+        """The answer. fill: how many of the first rows come with their cells where the table is large; all where None.
+
+        Periods that are the outermost rows are always filled: a chart is drawn from them.
+        """
+        evaluation, ledger = self._evaluation, self._ledger
+        resolved, columns = evaluation.resolved, self._columns
+        posted, notices = notices_of(evaluation, self._source)
+        narrower = self._limited is not evaluation
+        large = len(self._listed) * len(columns) > MOST_SENT and not resolved.statement.shares_add_up
+        partial = fill is not None and large and fill < len(self._listed)
+        return Answer(
+            ledger=ledger.name,
+            version=ledger.version,
+            currency=ledger.currency,
+            amount_decimals=ledger.scales.amount,
+            as_of=resolved.as_of,
+            today=resolved.today,
+            windows=answered_windows(resolved, resolved.source),
+            columns=answered_columns(self._rows.cells, columns),
+            rows=self._first(fill) if partial and fill is not None else shown_rows(self._rows, self._listed, columns),
+            total=total_row(self._rows.cells, columns),
+            notices=(*notices, *left_out_by_status(evaluation, self._limited)) if narrower else notices,
+            posted_lines=posted.lines,
+            posted_amount=decimal_text(posted.amount, ledger.scales.amount),
+            periods=answered_periods(resolved),
+            total_of_all=replace(total_row(Cells(evaluation), columns), status=None) if narrower else None,
+            partial=partial,
+        )
+
+    def _first(self, fill: int) -> tuple[Row, ...]:
+        return tuple(
+            answered_row(row, self._columns) if at < fill or _is_period(row.node) else named_row(row)
+            for at, row in enumerate(self._listed)
+        )
+
+    def rows(self, places: Sequence[int]) -> tuple[Row, ...]:
+        """Some rows with their cells, by their places in the answer. Raises QuestionError for a place that there is none of."""
+        wrong = next((at for at in places if not 0 <= at < len(self._listed)), None)
+        if wrong is not None:
+            raise QuestionError("rows", f"there is no row {wrong}; the answer has {len(self._listed)}.", "Ask for it again.")
+        return tuple(answered_row(self._listed[at], self._columns) for at in places)
+
+
+def _is_period(node: Node) -> bool:
+    """Whether a row stands for a period of all lines: no member fixes it."""
+    return node.depth > 0 and not node.spot.codes
 
 
 def answer(
@@ -29,35 +117,8 @@ def answer(
     opened: Opened | None = None,
     others: OtherLedgers | None = None,
 ) -> Answer:
-    """Answer a statement on one ledger version. `today` is the day in the ledger's zone; others: ledgers that its bases name.
-
-    Raises QuestionError where the statement cannot be answered, naming its part, why, and what would work.
-    """
-    opened = opened or Opened()
-    resolved = resolve(statement, ledger, source, today, others)
-    evaluation = evaluated(resolved, depth_needed(resolved, opened))
-    limited = narrowed(evaluation)
-    rows = Rows(Cells(limited))
-    columns = all_columns(rows.cells)
-    posted, notices = notices_of(evaluation, source)
-    narrower = limited is not evaluation
-    return Answer(
-        ledger=ledger.name,
-        version=ledger.version,
-        currency=ledger.currency,
-        amount_decimals=ledger.scales.amount,
-        as_of=resolved.as_of,
-        today=today,
-        windows=answered_windows(resolved, resolved.source),
-        columns=answered_columns(rows.cells, columns),
-        rows=shown_rows(rows, columns, opened),
-        total=total_row(rows.cells, columns),
-        notices=(*notices, *left_out_by_status(evaluation, limited)) if narrower else notices,
-        posted_lines=posted.lines,
-        posted_amount=decimal_text(posted.amount, ledger.scales.amount),
-        periods=answered_periods(resolved),
-        total_of_all=replace(total_row(Cells(evaluation), columns), status=None) if narrower else None,
-    )
+    """The whole answer to a statement, as `Answering` gives it."""
+    return Answering(statement, ledger, source, today, opened, others).answer()
 
 
 def evaluated(resolved: Resolved, depth: int) -> Evaluation:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from itertools import accumulate
 
 from lofty_abacus.core.answer.columns import ColumnPlan
 from lofty_abacus.core.answer.evaluation import TOTAL, Evaluation, Spot, counted
@@ -15,6 +17,7 @@ from lofty_abacus.core.comparing.comparisons import attainment, difference, perc
 from lofty_abacus.core.comparing.goals import Verdict, judged
 from lofty_abacus.core.grouping.request import PathFilter
 from lofty_abacus.core.measures.sums import LineSum
+from lofty_abacus.core.measures.table import Measure
 from lofty_abacus.core.measures.value import Value, undefined
 from lofty_abacus.core.money import decimal_parts
 
@@ -45,6 +48,9 @@ class Cells:
         self.resolved = evaluation.resolved
         self.rows = Axis(evaluation, down=True)
         self.across = Axis(evaluation, down=False)
+        self._siblings: dict[tuple[str | None, ...], list[Node]] = {}
+        self._ranked: dict[tuple[object, ...], list[Fraction]] = {}
+        self._summed: dict[tuple[object, ...], dict[Node, Value]] = {}
 
     def value(self, place: Place, plan: ColumnPlan, in_order: Sequence[Node] = ()) -> Value:
         """The value of a column at a place. in_order: the row's siblings as listed, for what runs down the list."""
@@ -168,10 +174,12 @@ class Cells:
         node = place.row
         if not node.depth:
             return [place]
-        by_time = self.rows.is_time(node.depth)
-        spot = node.spot if by_time else node.spot.upto(len(node.spot.codes) - 1)
-        parent = Node(node.path[:-1], spot, node.time[:-1] if by_time else node.time)
-        return [Place(each, place.across) for each in self.rows.children(parent)]
+        above = node.path[:-1]
+        if above not in self._siblings:
+            by_time = self.rows.is_time(node.depth)
+            spot = node.spot if by_time else node.spot.upto(len(node.spot.codes) - 1)
+            self._siblings[above] = self.rows.children(Node(above, spot, node.time[:-1] if by_time else node.time))
+        return [Place(each, place.across) for each in self._siblings[above]]
 
     def _rank(self, place: Place, plan: ColumnPlan, slot: int) -> Value:
         """1 is best by polarity; ties share a place (section 9)."""
@@ -181,27 +189,42 @@ class Cells:
         mine = self.value(place, value)
         if mine.exact is None:
             return mine
-        others = [found.exact for each in self.siblings(place) if (found := self.value(each, value)).exact is not None]
+        key = (place.row.path[:-1], place.row.time, place.across.path, plan.metric.id)
+        if key not in self._ranked:
+            others = (self.value(each, value).exact for each in self.siblings(place))
+            self._ranked[key] = sorted(other for other in others if other is not None)
+        ranked = self._ranked[key]
         adverse = plan.measure.polarity == "more_is_adverse"
-        better = sum(other < mine.exact if adverse else other > mine.exact for other in others if other is not None)
+        better = bisect_left(ranked, mine.exact) if adverse else len(ranked) - bisect_right(ranked, mine.exact)
         return counted(better + 1)
 
     def _cumulative(self, place: Place, plan: ColumnPlan, slot: int, in_order: Sequence[Node]) -> Value:
         """Down the list as it stands: the lines of the rows so far (distinct: their ids), and their share of the parent."""
         by_time = place.row.depth > 0 and self.rows.is_time(place.row.depth)
-        if self.rest is not None or place.row not in in_order or by_time:
+        if self.rest is not None or by_time:
             # Along time a running total says it, with its resets.
             return undefined("not_applicable")
         window = self.resolved.window_at(slot, plan.metric.along, 0)
         if plan.measure.kind == "additive" or not place.row.depth:
-            upto = in_order[: in_order.index(place.row) + 1]
-            values = [self.evaluation.value(Place(each, place.across).spot, plan.measure, window) for each in upto]
-            found = _sum(values)
+            summed = self._sums_down(place, plan.measure, window, in_order)
+            if place.row not in summed:
+                return undefined("not_applicable")
+            found = summed[place.row]
+        elif place.row not in in_order:
+            return undefined("not_applicable")
         else:
             found = self.figure(self._so_far(place, window, in_order), plan)
         if plan.kind == "cumulative":
             return found
         return share(found, self.evaluation.value(self._parent(place), plan.measure, window))
+
+    def _sums_down(self, place: Place, measure: Measure, window: int, in_order: Sequence[Node]) -> dict[Node, Value]:
+        """Down a list the sum of the rows so far, of each of its rows."""
+        key = (place.row.depth, place.row.path[:-1], place.across.path, measure, window)
+        if key not in self._summed:
+            values = [self.evaluation.value(Place(each, place.across).spot, measure, window) for each in in_order]
+            self._summed[key] = dict(zip(in_order, accumulate(values, _added), strict=True))
+        return self._summed[key]
 
     def _so_far(self, place: Place, window: int, in_order: Sequence[Node]) -> Figure:
         """The rows of a list down to this one, as one figure: of what repeats in several of them, each is counted once."""
@@ -275,11 +298,8 @@ def _decimals(plan: ColumnPlan, resolved: Resolved) -> int:
     return max(resolved.ledger.scales.of(each) for each in plan.measure.quantities)
 
 
-def _sum(values: list[Value]) -> Value:
-    total, decimals = Fraction(0), 0
-    for each in values:
-        if each.exact is None:
-            return each
-        total += each.exact
-        decimals = max(decimals, each.decimals or 0)
-    return Value(total, None, decimals)
+def _added(one: Value, other: Value) -> Value:
+    """A sum of values; undefined from the first one on that is."""
+    if one.exact is None or other.exact is None:
+        return one if one.exact is None else other
+    return Value(one.exact + other.exact, None, max(one.decimals or 0, other.decimals or 0))

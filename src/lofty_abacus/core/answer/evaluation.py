@@ -79,7 +79,7 @@ class Evaluation:
         self.stretches = resolved.stretches if stretches is None else stretches
         self.kept = kept
         self._tables: dict[tuple[str, ...], Table] = {}
-        self._known: dict[tuple[Measure, int, tuple[str, ...]], list[Value]] = {}
+        self._known: dict[tuple[Measure, int, tuple[str, ...]], dict[int, Value]] = {}
         self._nothing: dict[Measure, Value] = {}
         self._plans: dict[str, Evaluation] = {}
 
@@ -113,7 +113,7 @@ class Evaluation:
         if plan is not None:
             return self._planned(plan, spot, measure, window)
         cell = self.table(spot.dimensions).cell_of.get(spot.codes)
-        found = self._of_nothing(measure) if cell is None else self._values(measure, window, spot.dimensions)[cell]
+        found = self._of_nothing(measure) if cell is None else self._value_at(measure, window, spot.dimensions, cell)
         if stretch.divisor == 1 or found.exact is None:
             return found
         return Value(found.exact / stretch.divisor)
@@ -187,17 +187,20 @@ class Evaluation:
         lines: NDArray[Any] = table.totals.values[_LINES][list(windows)][:, cells.start : cells.stop]
         return [table.paths[cells.start + at][-1] for at in np.flatnonzero((lines != 0).any(axis=0)).tolist()]
 
-    def _values(self, measure: Measure, window: int, dimensions: tuple[str, ...]) -> list[Value]:
-        """A measure's values at all cells of a table, computed once: comparisons, shares and order all come back to them."""
+    def _value_at(self, measure: Measure, window: int, dimensions: tuple[str, ...], cell: int) -> Value:
+        """A measure's value at a cell of a table, computed once and only if it is asked for: comparisons, shares and order all
+        come back to it, and of a long table only the rows that are seen are ever asked for."""
         key = (measure, window, dimensions)
         known = self._known.get(key)
         if known is None:
-            totals = self.table(dimensions).totals.values
-            # Plain lists of integers: looking a quantity up cell by cell would cost more than the arithmetic.
-            columns = [totals[each][window].tolist() for each in quantities_read(measure)]
-            scales = self.resolved.ledger.scales
-            known = self._known[key] = [evaluate(measure, row, scales) for row in zip(*columns, strict=True)]
-        return known
+            known = self._known[key] = {}
+        value = known.get(cell)
+        if value is None:
+            totals = self.table(dimensions).totals
+            value = known[cell] = evaluate(
+                measure, totals.integers(quantities_read(measure), window, cell), self.resolved.ledger.scales
+            )
+        return value
 
     def _of_nothing(self, measure: Measure) -> Value:
         """A measure's value where there is no line."""
@@ -213,7 +216,7 @@ class PlanEvaluation(Evaluation):
     def value(self, spot: Spot, measure: Measure, window: int) -> Value:
         """A measure's value there."""
         cell = self.table(spot.dimensions).cell_of.get(spot.codes)
-        found = self._of_nothing(measure) if cell is None else self._values(measure, window, spot.dimensions)[cell]
+        found = self._of_nothing(measure) if cell is None else self._value_at(measure, window, spot.dimensions, cell)
         divisor = self.stretches[window].divisor
         return found if divisor == 1 or found.exact is None else Value(found.exact / divisor)
 

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
+from itertools import islice
 
 from lofty_abacus.core.answer.answer import AnsweredColumn, Cell, GoalsMet, Row, cell_of
 from lofty_abacus.core.answer.cells import Cells
@@ -76,19 +78,21 @@ def _labels(cells: Cells, node: Node) -> tuple[str, ...]:
     return tuple(found)
 
 
-def shown_rows(rows: Rows, columns: tuple[Column, ...], opened: Opened) -> tuple[Row, ...]:
-    """The open rows with their cells. Raises QuestionError beyond MOST_ROWS."""
-    found: list[Row] = []
-    shown: list[ShownRow] = []
-    for row in rows.shown(opened):
-        shown.append(row)
-        found.append(answered_row(row, columns))
-        if len(found) > MOST_ROWS:
-            raise QuestionError("rows", f"more than {MOST_ROWS:,} rows are open.", "Close some, or filter.")
-    return tuple(_adding_up(shown, found, columns) if rows.cells.resolved.statement.shares_add_up else found)
+def listed_rows(rows: Rows, opened: Opened) -> tuple[ShownRow, ...]:
+    """The open rows, without cells. Raises QuestionError beyond MOST_ROWS."""
+    found = tuple(islice(rows.shown(opened), MOST_ROWS + 1))
+    if len(found) > MOST_ROWS:
+        raise QuestionError("rows", f"more than {MOST_ROWS:,} rows are open.", "Close some, or filter.")
+    return found
 
 
-def _adding_up(shown: list[ShownRow], rows: list[Row], columns: tuple[Column, ...]) -> list[Row]:
+def shown_rows(rows: Rows, listed: Sequence[ShownRow], columns: tuple[Column, ...]) -> tuple[Row, ...]:
+    """All rows with their cells."""
+    found = [answered_row(row, columns) for row in listed]
+    return tuple(_adding_up(listed, found, columns) if rows.cells.resolved.statement.shares_add_up else found)
+
+
+def _adding_up(shown: Sequence[ShownRow], rows: list[Row], columns: tuple[Column, ...]) -> list[Row]:
     """The rows with shares of the parent (at the outermost level, of all) that add up as shown, where the list is complete."""
     lists: dict[tuple[str | None, ...], list[int]] = defaultdict(list)
     for at, each in enumerate(shown):
@@ -128,18 +132,26 @@ def answered_row(row: ShownRow, columns: tuple[Column, ...]) -> Row:
     by_time = row.node.depth > 0 and cells.rows.is_time(row.node.depth)
     if row.rest is None and slot is not None and resolved.statement.bases and not by_time:
         status = cells.evaluation.status(row.node.spot, slot)
+    return replace(
+        named_row(row),
+        status=status,
+        cells=tuple(answered_cell(cells, Place(row.node, across), plan, row.siblings) for plan, across in columns),
+        goals=_goals(row),
+    )
+
+
+def named_row(row: ShownRow) -> Row:
+    """A row that is not filled yet."""
     others = "1 other" if row.rest == 1 else f"{row.rest} others"
-    label = others if row.rest is not None else cells.rows.label(row.node) if row.node.depth else ""
     return Row(
         path=row.node.path,
-        label=label,
-        status=status,
+        label=others if row.rest is not None else row.cells.rows.label(row.node) if row.node.depth else "",
+        status=None,
         can_open=row.can_open,
         is_open=row.is_open,
-        cells=tuple(answered_cell(cells, Place(row.node, across), plan, row.siblings) for plan, across in columns),
+        cells=(),
         rest=row.rest,
-        slot=slot,
-        goals=_goals(row),
+        slot=row.cells.resolved.slot_at.get((row.node.time, ())),
     )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Literal
 
 from lofty_abacus.core.errors import QuestionError, nearest
@@ -42,6 +43,14 @@ class Measure:
     bottom: Terms | None = None
     formula: Expression | None = None
     parts: tuple[Measure, ...] = ()
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash((self.name, self.kind, self.unit, self.decimals, self.top, self.bottom, self.formula, self.parts))
+
+    def __hash__(self) -> int:
+        # Every value is looked up by its measure: the tree of its terms is walked once.
+        return self._hash
 
     @property
     def quantities(self) -> tuple[Quantity, ...]:

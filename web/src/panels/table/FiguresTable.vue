@@ -2,6 +2,7 @@
 /** The working table: rows that open, columns that sort, cells selected one or many; only what is visible is drawn. */
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import type { Answer, Layout, MemberKey, Row, Statement } from "@/contract";
+import { isFilled, MOST_AT_ONCE } from "@/model/filling";
 import { moveColumn, setWidth, turnColumn } from "@/model/layout";
 import { rounded, tableDecimals } from "@/model/numbers";
 import { bounds, summed, type Block } from "@/model/selection";
@@ -28,6 +29,9 @@ const emit = defineEmits<{
   select: [path: MemberKey[], column: string, rest: boolean];
   lay: [layout: Layout, dragged: boolean];
   down: [period: string];
+  /** Rows without cells that are to be seen, or that a block of cells spans. */
+  see: [rows: Row[]];
+  fill: [rows: Row[]];
 }>();
 
 const box = ref<HTMLElement | null>(null);
@@ -79,14 +83,26 @@ const decimals = computed(() =>
   }),
 );
 const block = ref<Block | null>(null);
+// The windows are those of one answer, however many of its rows are filled by now.
+watch([() => props.answer.windows, () => props.layout, () => props.search], () => (block.value = null));
+/** Of a large table the rows that are seen, and a few more, are filled. */
 watch(
-  () => [props.answer, props.search],
-  () => (block.value = null),
+  () => (props.answer.partial ? shown.value.map((each) => each.row) : []),
+  (near) => {
+    const empty = near.filter((row) => !isFilled(row, props.answer));
+    if (empty.length) emit("see", empty);
+  },
+  { immediate: true },
 );
+const spanned = computed(() => (block.value ? summed(reachable.value, block.value) : null));
+watch(spanned, (found) => {
+  if (found?.missing.length && found.missing.length <= MOST_AT_ONCE) emit("fill", found.missing);
+});
 
 const blockWords = computed(() => {
-  if (!block.value) return "";
-  const { count: cells, sum } = summed(reachable.value, block.value);
+  if (!block.value || !spanned.value) return "";
+  const { count: cells, sum, missing } = spanned.value;
+  if (missing.length) return `${count(missing.length, "row")} still to come`;
   if (cells < 2) return "";
   const { top, left } = bounds(block.value);
   const places = decimals.value[reachable.value[top]?.columns[left]?.at ?? 0] ?? 2;
@@ -195,7 +211,8 @@ async function pressed(event: KeyboardEvent, line: Line, column: string): Promis
   else choose(next, id, false);
   show(lines.value.indexOf(next), over);
   await nextTick();
-  if (!event.shiftKey) cellAt(next, id)?.focus();
+  // Also while a block grows: the cell that it began at may be drawn no longer, and keys would be lost with it.
+  cellAt(next, id)?.focus({ preventScroll: true });
 }
 
 /** A drawn cell, whether it is the selected one by now or will be as soon as the address is. */
@@ -223,6 +240,8 @@ function show(line: number, slot: number): void {
   if (left < place.scrollLeft) place.scrollLeft = left;
   else if (left + (widths.value[slot] ?? 0) + labels > place.scrollLeft + size.value.width)
     place.scrollLeft = left + (widths.value[slot] ?? 0) + labels - size.value.width;
+  // Drawn at once, not at the next frame: the cell is there to be focused.
+  onScroll();
 }
 
 async function focusSelected(): Promise<void> {
