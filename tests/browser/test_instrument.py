@@ -416,6 +416,32 @@ def test_numbers_are_written_one_way_on_the_whole_page(screen: Screen) -> None:
     screen.until(lambda: screen.find("days-sum-0-0").text == screen.find("operand-0").text, "the days are written so, too")
 
 
+def test_trends_in_a_table_of_windows_are_of_whole_months(screen: Screen, lines: Lines) -> None:
+    screen.type("not by rep")
+    screen.settled()
+    assert not screen.all("trend-head")
+    screen.click("part-layout")
+    screen.choose("layout-trends", "always")
+    screen.keys(Keys.ESCAPE)
+    screen.until(lambda: screen.find("trend-head").get_attribute("title") == "Net sales by month in the current window, whole months only", "it is said")  # fmt: skip
+    months = lines(
+        "SELECT SUM(amount) FROM {lines} WHERE region = 'Lakes' AND day BETWEEN '2026-01-01' AND '2026-09-30'"
+        " GROUP BY MONTH(day) ORDER BY MONTH(day)"
+    )
+    path = screen.driver.execute_script(
+        "return document.querySelector('[data-test=\"row-Lakes\"] td.trend path').getAttribute('d')"
+    )
+    heights = [float(point.split()[1]) for point in path.replace("M", "L").split("L")[1:]]
+    assert len(heights) == len(months) == 9, "October runs, and is no part of it"
+    drawn = sorted(range(9), key=lambda at: -heights[at])
+    assert drawn == sorted(range(9), key=lambda at: months[at][0]), "the higher the figure, the higher the line"
+    # The layout is in the address: it is there again, and gone with one step back.
+    screen.driver.refresh()
+    screen.find("trend-head")
+    screen.click("undo")
+    screen.until(lambda: not screen.all("trend-head"), "the step is undone")
+
+
 def day_rows(screen: Screen) -> list[list[str]]:
     """The texts of the table of days."""
     rows = "[...document.querySelectorAll('[data-test=\"day\"]')]"

@@ -1,6 +1,6 @@
 /** Layout, blocks of cells, search, trends, and a pasted answer laid beside the table. */
 import { describe, expect, it } from "vitest";
-import type { AnsweredPeriod, Row, Statement } from "@/contract";
+import type { AnsweredPeriod, AnsweredWindow, Row, Statement } from "@/contract";
 import {
   hiddenPeriods,
   laidOut,
@@ -15,7 +15,8 @@ import { compared, fieldsOf, numberIn } from "@/model/pasted";
 import { linesOf, slotsOf } from "@/model/lines";
 import { bounds, summed } from "@/model/selection";
 import { whole } from "@/model/statement";
-import { drawnColumns, groupsOf, searched, shownColumns, trendOf } from "@/model/table";
+import { trendKey, trendOf, trendQuestion, trendsOf } from "@/model/trends";
+import { drawnColumns, groupsOf, searched, shownColumns } from "@/model/table";
 import { cellText, localMarks } from "@/model/numbers";
 import { answer, cells, column, row } from "./answers";
 
@@ -181,6 +182,58 @@ describe("the table", () => {
     const statement: Statement = whole({ measures: [], across: [{ time: "month" }] });
     expect(trendOf(wide, statement, null)).toEqual([0, 1, 2]);
     expect(trendOf(wide, whole({ measures: [], across: ["region"] }), null)).toEqual([]);
+  });
+  it("draws trends of whole periods only", () => {
+    const keys = ["2026-01", "2026-02", "2026-03", "2026-04"];
+    const columns = keys.map((key) => column("net_sales.0.value", { across: [key], across_labels: [key] }));
+    const month = (key: string, counted: number): AnsweredPeriod => ({
+      down: [],
+      across: [key],
+      windows: [
+        { period: { first: `${key}-01`, last: `${key}-28` }, counted_days: counted } as AnsweredWindow,
+      ],
+    });
+    const series = answer(columns, [row(["A"], ["1", "2", "3", "4"])], row([], ["1", "2", "3", "4"]), {
+      periods: keys.map((key) => month(key, key === "2026-04" ? 17 : 28)),
+    });
+    expect(trendsOf(series, "month").values.get(trendKey(["A"]))).toEqual([1, 2, 3]);
+    expect(trendOf(series, whole({ measures: [], across: [{ time: "month" }] }), null)).toEqual([0, 1, 2]);
+  });
+  it("asks for the trends of windows by their first measure, as finely as they are long", () => {
+    const windows = (first: string): AnsweredWindow[] => [
+      { asked: { first, last: "2026-10-17" } } as AnsweredWindow,
+    ];
+    const statement = whole({
+      measures: [
+        { measure: "orders", show: ["difference"], along: null, shares: [], bases: null, name: "O" },
+      ],
+      rows: ["region"],
+      bases: [{ kind: "fixed", period: "2025", align: "same_dates" }],
+      limits: [
+        { kind: "members", dimension: "region", members: ["A"] },
+        { kind: "status", status: ["kept"], level: null, base: 1 },
+      ],
+      sort: { column: "orders.1.difference", descending: true },
+    });
+    const question = { ledger: "L", statement, opened: { depth: 1, paths: [] } };
+    const asked = trendQuestion(question, { ...TABLE, windows: windows("2026-01-01") });
+    expect(asked?.grain).toBe("month");
+    expect(asked?.question.statement).toMatchObject({
+      rows: ["region"],
+      across: [{ time: "month" }],
+      bases: [],
+      sort: null,
+    });
+    expect(asked?.question.statement.limits.map((each) => each.kind)).toEqual(["members"]);
+    const grain = (first: string): string | undefined =>
+      trendQuestion(question, { ...TABLE, windows: windows(first) })?.grain;
+    expect([grain("2026-10-01"), grain("2026-07-01"), grain("2020-01-01")]).toEqual([
+      "day",
+      "week",
+      "quarter",
+    ]);
+    const timed = { ...question, statement: { ...statement, rows: [{ time: "month" as const }] } };
+    expect(trendQuestion(timed, { ...TABLE, windows: windows("2026-01-01") })).toBeNull();
   });
 });
 

@@ -36,7 +36,7 @@ class Layout:
     between thousands, and before decimals: as the reader's language has them (a page says which to the files that it asks for;
     1,234.50 where none does), or as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
     periods: as words (Mar 2026), in words of the reader's language, or by their sortable names (2026-03), as in all exports.
-    size: of text and rows on screen.
+    size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every table; on screen.
     """
 
     hidden: tuple[str, ...] = ()
@@ -54,6 +54,7 @@ class Layout:
     sign: str = ""
     periods: Literal["words", "locale", "keys"] = "words"
     size: Literal["normal", "large"] = "normal"
+    trends: Literal["across", "always", "off"] = "across"
 
     def __post_init__(self) -> None:
         if len(self.sign) > MOST_SIGN or any(mark in self.sign for mark in '"\\') or not self.sign.isprintable():

@@ -7,6 +7,11 @@ export function dayNumber(iso: string): number {
   return Math.round(Date.parse(`${iso}T00:00:00Z`) / DAY);
 }
 
+/** How many days lie from one to another, both counted. */
+export function daysBetween(first: string, last: string): number {
+  return dayNumber(last) - dayNumber(first) + 1;
+}
+
 /** The day of a number of days since 1 January 1970. */
 export function dayOf(number: number): string {
   return new Date(number * DAY).toISOString().slice(0, 10);

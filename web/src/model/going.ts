@@ -1,6 +1,6 @@
 /** Going down and up in time and in rows, and stepping the as-of date: comparisons stay right for each level. */
 import type { Base, CurrentWindow, Grain, Opened, RowLevel, Statement } from "@/contract";
-import { addDays, addMonths, dayNumber } from "./days";
+import { addDays, addMonths } from "./days";
 import { grainOf, grains } from "./statement";
 
 /** The way down: weeks and half-years are taken by choice, not on the way. */
@@ -113,9 +113,4 @@ export function stepAsOf(day: string, window: CurrentWindow, by: number): string
 
 function lastOfMonth(day: string): string {
   return addDays(addMonths(`${day.slice(0, 7)}-01`, 1), -1);
-}
-
-/** The days between two days, both counted. */
-export function daysBetween(first: string, last: string): number {
-  return dayNumber(last) - dayNumber(first) + 1;
 }

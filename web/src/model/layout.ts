@@ -18,6 +18,7 @@ export const PLAIN: Layout = {
   written: {},
   periods: "words",
   size: "normal",
+  trends: "across",
 };
 
 /** A layout with every part; what is left out is plain. */

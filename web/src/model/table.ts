@@ -1,5 +1,5 @@
 /** The working table: columns with their bars, and which rows are drawn. */
-import type { Answer, AnsweredColumn, Layout, Row, Statement } from "@/contract";
+import type { Answer, AnsweredColumn, Layout, Row } from "@/contract";
 import { lengthOf } from "./numbers";
 
 export interface ShownColumn {
@@ -85,22 +85,6 @@ export function searched(rows: Row[], text: string): Row[] {
     above.push(row);
   }
   return rows.filter((row) => kept.has(row));
-}
-
-/** Positions of the cells that a line's trend is drawn from: a metric's own figures, where time alone stands across. */
-export function trendOf(answer: Answer, statement: Statement, metric: ShownColumn | null): number[] {
-  if (statement.across.length !== 1 || typeof statement.across[0] === "string") return [];
-  const first = metric?.column ?? answer.columns.find((each) => each.kind === "value");
-  const found = answer.columns.flatMap((each, at) =>
-    each.kind === "value" &&
-    !each.window &&
-    each.across.length === 1 &&
-    each.measure === first?.measure &&
-    each.along === first.along
-      ? [at]
-      : [],
-  );
-  return found.length > 2 ? found : [];
 }
 
 /** The largest change by column position and depth, so that bars compare siblings; the total row takes no part. */

@@ -38,7 +38,7 @@ const view = useView();
 usePerson();
 const { open, said } = storeToRefs(ledgers);
 const { layout } = storeToRefs(view);
-const { question, answer, answered, check, proof, loading, failure, selected } = storeToRefs(figures);
+const { question, answer, answered, check, proof, loading, failure, selected, trends } = storeToRefs(figures);
 const trouble = ref("");
 const empty = computed(() => open.value !== null && open.value.lines === 0);
 const seen = computed(() => (answer.value ? laidOut(answer.value, layout.value) : null));
@@ -62,6 +62,10 @@ const page = useActions({ told, table, tools, beside, chart, show });
 watch(() => route.fullPath, attempt, { immediate: true });
 // What was just posted at Intake may arrive after its page has been left.
 watch(() => open.value?.version, attempt);
+// However many of its rows are filled meanwhile, an answer keeps its windows.
+watch([() => answer.value?.windows, () => layout.value.trends], () =>
+  figures.drawTrends(layout.value.trends === "always"),
+);
 onMounted(() => window.addEventListener("keydown", pressed));
 onBeforeUnmount(() => window.removeEventListener("keydown", pressed));
 onBeforeUnmount(ledgers.watchPostings());
@@ -190,6 +194,7 @@ async function closeProof(): Promise<void> {
                 :search="page.search.value"
                 :selected="selected"
                 :said="said"
+                :trends="trends"
                 @sort="(column) => question && view.change(turnSort(question.statement, column))"
                 @toggle="view.toggle"
                 @select="view.select"

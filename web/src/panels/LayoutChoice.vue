@@ -55,6 +55,7 @@ function line<
     | "negatives"
     | "zeros"
     | "marks"
+    | "trends"
     | "periods"
     | "size",
 >(test: string, label: string, name: Name, options: Record<Layout[Name], string>): Line {
@@ -102,6 +103,11 @@ const choices = computed<Line[]>(() => {
       words: "Mar 2026",
       locale: `${localPeriod("2026-03")} (as here)`,
       keys: "2026-03",
+    }),
+    line("trends", "Trends in the rows", "trends", {
+      across: "where time stands across",
+      always: "in every table",
+      off: "none",
     }),
     line("size", "Text and rows", "size", { normal: "normal", large: "larger, for showing" }),
   ];

@@ -18,6 +18,8 @@ export interface Asked {
   ledger: string;
   statement: Statement;
   opened: Opened;
+  /** An earlier version; the current one where it is left out. */
+  version?: number;
   /** How many rows come with their cells where the table is large. */
   fill?: number;
 }

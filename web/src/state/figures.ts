@@ -18,6 +18,7 @@ import type {
 import type { View } from "@/model/address";
 import { emptyPlaces, filledWith, FIRST_ROWS, MOST_AT_ONCE, placesOf, MOST_FILLED } from "@/model/filling";
 import { marksNow } from "@/model/numbers";
+import { trendQuestion, trendsOf, type Trends } from "@/model/trends";
 import type { Question } from "@/model/statement";
 import * as server from "@/server/figures";
 import { Refusal } from "@/server/http";
@@ -36,6 +37,7 @@ export const useFigures = defineStore("figures", () => {
   const selected = ref<Spot | null>(null);
   const answer = shallowRef<Answer | null>(null);
   const answered = shallowRef<Statement | null>(null);
+  const trends = shallowRef<Trends | null>(null);
   const check = shallowRef<TableCheck | null>(null);
   const proof = shallowRef<Proof | null>(null);
   const lines = shallowRef<LinesPage | null>(null);
@@ -140,6 +142,26 @@ export const useFigures = defineStore("figures", () => {
     if (current.rows.length * current.columns.length > MOST_FILLED) return false;
     await fill(current.rows);
     return true;
+  }
+
+  /** The trends of what is shown, where they are wanted and it has none of its own; none for a table too large for them. */
+  async function drawTrends(wanted: boolean): Promise<void> {
+    const [shown, statement] = [answer.value, answered.value];
+    trends.value = null;
+    if (!wanted || !question.value || !shown || !statement || shown.partial) return;
+    const asked = trendQuestion({ ...question.value, statement }, shown);
+    if (!asked) return;
+    try {
+      const found = await server.answer(
+        { ...asked.question, version: shown.version, fill: 0 },
+        asking.signal,
+      );
+      if (answer.value?.windows === shown.windows && !found.partial)
+        trends.value = trendsOf(found, asked.grain);
+    } catch (error) {
+      // Lines that are known by month have no trend by day: the table stands without.
+      if (!(error instanceof Refusal)) return;
+    }
   }
 
   async function compare(asked: Question, signal: AbortSignal): Promise<void> {
@@ -248,6 +270,8 @@ export const useFigures = defineStore("figures", () => {
     days,
     asFile,
     see,
+    trends,
+    drawTrends,
     fill,
     fillAll,
     previews,

@@ -20,7 +20,8 @@ const props = defineProps<{
   before: number;
   after: number;
   layout: Layout;
-  trend: boolean;
+  /** What the trends are drawn from; empty where there are none. */
+  trend: string;
 }>();
 const emit = defineEmits<{
   sort: [column: string];
@@ -106,7 +107,7 @@ function drag(event: PointerEvent, id: string): void {
         {{ groupHeading(group, told) }}
       </th>
       <td v-if="after" rowspan="2" class="gap" :style="{ minWidth: `${after}px` }" />
-      <th v-if="trend" scope="col" rowspan="2" class="trend">Trend</th>
+      <th v-if="trend" scope="col" rowspan="2" class="trend" :title="trend" data-test="trend-head">Trend</th>
     </tr>
     <tr>
       <template v-for="slot in slots" :key="slot.head.column.id">

@@ -20,8 +20,8 @@ const props = defineProps<{
   after: number;
   decimals: number[];
   largest: Map<string, number>;
-  /** Positions of the cells that the trend is drawn from; null: no trend in this table. */
-  trend: number[] | null;
+  /** The figures of its trend; null: no trend in this table. */
+  trend: (number | null)[] | null;
   /** The column with the focus, and the positions that are selected as a block. */
   selected: string | null;
   reached: string | null;
@@ -132,9 +132,7 @@ function title({ at, column }: ShownColumn): string {
     </template>
     <td v-if="after" class="gap" />
     <td v-if="trend" class="trend">
-      <TrendLine
-        :values="trend.map((at) => (row.cells[at]?.value == null ? null : Number(row.cells[at]?.value)))"
-      />
+      <TrendLine v-if="trend.length" :values="trend" />
     </td>
   </tr>
 </template>

@@ -8,12 +8,13 @@ import { rounded, tableDecimals } from "@/model/numbers";
 import { bounds, summed, type Block } from "@/model/selection";
 import { samePath } from "@/model/statement";
 import { holds, linesOf, slotFrom, slotsOf, type Line, type Slot } from "@/model/lines";
-import { drawn, drawnColumns, largestChanges, searched, shownColumns, trendOf, widthOf } from "@/model/table";
+import { drawn, drawnColumns, largestChanges, searched, shownColumns, widthOf } from "@/model/table";
+import { numberAt, trendKey, trendOf, type Trends } from "@/model/trends";
 import FiguresHead from "@/panels/table/FiguresHead.vue";
 import FiguresRow from "@/panels/table/FiguresRow.vue";
 import "@/panels/table/table.css";
 import type { Told } from "@/words/table";
-import { count } from "@/words/words";
+import { capital, count, GRAINS, measureName } from "@/words/words";
 
 const props = defineProps<{
   answer: Answer;
@@ -22,6 +23,8 @@ const props = defineProps<{
   search: string;
   selected: { path: MemberKey[]; column: string; rest?: boolean } | null;
   said: Record<string, string>;
+  /** Trends of a table in which no time stands across. */
+  trends: Trends | null;
 }>();
 const emit = defineEmits<{
   sort: [column: string];
@@ -63,10 +66,24 @@ const reachable = computed(() => {
 });
 const largest = computed(() => largestChanges(props.answer.rows, columns.value));
 /** Where each line's trend is drawn from, by its place within its row; null where none has one. */
-const trends = computed(() => {
+const trended = computed(() => {
+  if (props.layout.trends === "off") return null;
   const found = totalLines.value.map((line) => trendOf(props.answer, props.statement, line.metric));
   return found.some((each) => each.length) ? found : null;
 });
+const trendWords = computed(() => {
+  if (trended.value) return "The figures of the whole periods across";
+  if (!props.trends) return "";
+  const { grain, measure } = props.trends;
+  return `${capital(measureName(measure))} by ${GRAINS[grain]} in the current window, whole ${GRAINS[grain]}s only`;
+});
+
+/** The figures of a line's trend; null where no line has one. */
+function trendIn({ row, place }: Line): (number | null)[] | null {
+  if (trended.value) return (trended.value[place] ?? []).map((at) => numberAt(row.cells[at]?.value));
+  if (!props.trends) return null;
+  return place || typeof row.rest === "number" ? [] : (props.trends.values.get(trendKey(row.path)) ?? []);
+}
 const part = computed(() => drawn(lines.value.length, scrolled.value.top, size.value.height, tall.value));
 const shown = computed(() => lines.value.slice(part.value.first, part.value.last));
 const widths = computed(() => slots.value.map((each) => widthOf(each.head, props.layout)));
@@ -152,7 +169,7 @@ function drawnOf(line: Line): Omit<InstanceType<typeof FiguresRow>["$props"], "t
     after: across.value.after,
     decimals: decimals.value,
     largest: largest.value,
-    trend: trends.value && (trends.value[line.place] ?? []),
+    trend: trendIn(line),
     selected: selectedIn(line),
     reached: reachedIn(line),
     block: blockIn(line),
@@ -288,7 +305,7 @@ function onScroll(): void {
         :before="across.before"
         :after="across.after"
         :layout="layout"
-        :trend="!!trends"
+        :trend="trendWords"
         @sort="(column) => emit('sort', column)"
         @move="move"
         @hide="hide"
