@@ -90,6 +90,18 @@ def test_the_lines_of_a_number_are_sorted_searched_and_saved(client: TestClient)
     def page(**wanted: Any) -> Any:
         return client.post("/api/proofs/lines", json=NUMBER | wanted).json()
 
+    # As many lines as the ledger has are sorted, too.
+    always = {"kind": "dates", "first": "2024-01-01"}
+    ledger = {"statement": STATEMENT | {"window": always}, "path": [], "column": "net_sales.0.value"}
+    for sort, key in (("amount", lambda line: Fraction(line["amount"])), ("day", lambda line: line["day"]),
+                      ("order", lambda line: line["members"]["order"]), ("product", lambda line: line["members"]["product"])):  # fmt: skip
+        up = page(**ledger, sort=sort, descending=False, limit=500)
+        assert up["total"] > 59_000
+        first = [key(line) for line in up["lines"]]
+        last = [key(line) for line in page(**ledger, sort=sort, offset=up["total"] - 500, limit=500)["lines"]]
+        assert first == sorted(first) and last == first[::-1], f"by {sort}, up and down"
+    posted = page(**ledger, sort="source", descending=False, limit=500)["lines"]
+    assert [line["id"] for line in posted] == sorted(line["id"] for line in posted)
     every = page()["total"]
     largest = [Fraction(line["amount"]) for line in page(sort="amount", limit=20)["lines"]]
     assert largest == sorted(largest, reverse=True)

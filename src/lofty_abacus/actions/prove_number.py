@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from decimal import Decimal
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +13,7 @@ from lofty_abacus.actions.answer_statement import other_ledgers
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.actions.ports import Office, OpenedLedger
 from lofty_abacus.actions.records import ReadLine
+from lofty_abacus.core.grouping.request import LineSort
 from lofty_abacus.core.proof.days import days_behind
 from lofty_abacus.core.proof.finding import Found, find, lines_behind
 from lofty_abacus.core.proof.proof import OperandDays, Proof
@@ -22,11 +22,10 @@ from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.export.harmless import harmless
 
 MOST_LINES = 500
-#: Lines up to which they are searched and sorted: half a second of reading.
-MOST_SORTED = 50_000
+#: Lines up to which they are searched: about two seconds of reading.
+MOST_SEARCHED = 200_000
 PIECE = 5_000
 LineIds = NDArray[np.integer[Any]]
-LineSort = Literal["day", "amount", "order", "product", "source"]
 
 Path = tuple[str | None, ...]
 
@@ -81,20 +80,19 @@ def lines_of_number(
 ) -> LinesPage:
     """The lines of one operand of a number, those that hold a text, in some order.
 
-    Raises QuestionError, NotFoundError, RecordsError; RefusedError for more lines than are searched or sorted.
+    Raises QuestionError, NotFoundError, RecordsError; RefusedError for more lines than are searched.
     """
-    read, ids = _lines_of(office, number, operand)
-    if sort == "day" and not search.strip():
-        page = (ids[::-1] if descending else ids)[offset : offset + min(limit, MOST_LINES)]
-        return LinesPage(len(ids), offset, tuple(read(page)))
-    if len(ids) > MOST_SORTED:
+    read, ids = _lines_of(office, number, operand, sort)
+    ids = ids[::-1] if descending else ids
+    wanted = search.strip().casefold()
+    if not wanted:
+        return LinesPage(len(ids), offset, tuple(read(ids[offset : offset + min(limit, MOST_LINES)])))
+    if len(ids) > MOST_SEARCHED:
         raise RefusedError(
-            f"This number is made of {len(ids):,} lines; up to {MOST_SORTED:,} are searched and sorted. "
+            f"This number is made of {len(ids):,} lines; up to {MOST_SEARCHED:,} are searched. "
             "Take a number further down, or save the lines as a file."
         )
-    wanted = search.strip().casefold()
-    found = [line for line in read(ids) if not wanted or any(wanted in text.casefold() for text in _texts(line))]
-    found.sort(key=_ORDER[sort], reverse=descending)
+    found = [line for line in read(ids) if any(wanted in text.casefold() for text in _texts(line))]
     return LinesPage(len(found), offset, tuple(found[offset : offset + min(limit, MOST_LINES)]))
 
 
@@ -114,10 +112,12 @@ def records_of_number(office: Office, number: Number, operand: int) -> Iterator[
             yield [line.day.isoformat(), line.side, *members, *numbers, *source]
 
 
-def _lines_of(office: Office, number: Number, operand: int) -> tuple[Callable[[LineIds], list[ReadLine]], LineIds]:
-    """(what reads lines by id, the ids by day)."""
+def _lines_of(
+    office: Office, number: Number, operand: int, sort: LineSort = "day"
+) -> tuple[Callable[[LineIds], list[ReadLine]], LineIds]:
+    """(what reads lines by id, the ids in order)."""
     book, cell = _found(office, number)
-    found = lines_behind(cell, operand)
+    found = lines_behind(cell, operand, sort)
     posted_in = office.books.ledger(found.ledger).id if found.ledger else book.record.id
     return lambda ids: list(office.books.read_lines(posted_in, ids.tolist())), found.ids
 
@@ -125,12 +125,3 @@ def _lines_of(office: Office, number: Number, operand: int) -> tuple[Callable[[L
 def _texts(line: ReadLine) -> list[str]:
     shown = [line.day.isoformat(), line.amount, line.file, line.line_ref or "", *line.members.values(), *line.keys.values()]
     return [text for text in shown if text]
-
-
-_ORDER: dict[LineSort, Callable[[ReadLine], tuple[object, ...]]] = {
-    "day": lambda line: (line.day, line.id),
-    "amount": lambda line: (Decimal(line.amount), line.day, line.id),
-    "order": lambda line: (line.members.get("order", ""), line.day, line.id),
-    "product": lambda line: (line.members.get("product", ""), line.day, line.id),
-    "source": lambda line: (line.file, line.row),
-}

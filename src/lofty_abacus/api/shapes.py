@@ -9,11 +9,12 @@ from pydantic import ConfigDict, TypeAdapter
 
 from lofty_abacus.actions.checks import FindingCode
 from lofty_abacus.actions.keep_mappings import ExportedMapping
-from lofty_abacus.actions.prove_number import LineSort, Number
+from lofty_abacus.actions.prove_number import Number
 from lofty_abacus.actions.records import Described, FeedDeclared, LedgerSettings, LineChange, Placing
 from lofty_abacus.actions.stagings import Expected
 from lofty_abacus.core.answer.answer import Answer, Row
 from lofty_abacus.core.calendar.settings import CalendarSettings, WeekYears
+from lofty_abacus.core.grouping.request import LineSort
 from lofty_abacus.core.measures.table import DefinedMeasure
 from lofty_abacus.core.statement.levels import TimeLevel
 from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLimit, ValueLimit

@@ -49,20 +49,28 @@ class TotalsRequest:
     known_by: tuple[int | None, ...] = ()
 
 
+#: In which order lines are listed: by day, by amount, by the name of their order or product, or as they were posted.
+LineSort = Literal["day", "amount", "order", "product", "source"]
+
+
 @dataclass(frozen=True)
 class LinesRequest:
-    """Which lines of one window a figure is made of: by filters, side, the columns they must have and known_by as above."""
+    """Which lines of one window a figure is made of: by filters, side, the columns they must have and known_by as above.
+
+    sort: ascending; lines that are alike in it stay in the order of days.
+    """
 
     days: DaySet
     filters: tuple[Filter, ...]
     side: Side
     given: tuple[str, ...] = ()
     known_by: int | None = None
+    sort: LineSort = "day"
 
 
 @dataclass(frozen=True)
 class FoundLines:
-    """Ids of the lines in the database, u64[lines], by (day, order); first and last day that have one (day
+    """Ids of the lines in the database, u64[lines], in the order asked for; first and last day that have one (day
     numbers); ledger: the other one that they are posted in, if so."""
 
     ids: NDArray[np.uint64]

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.cells import KeptPaths
-from lofty_abacus.core.grouping.request import Filter, PathFilter
+from lofty_abacus.core.grouping.request import Filter, LineSort, PathFilter
 from lofty_abacus.core.lines import RETURN, SALE, LineColumns
 from lofty_abacus.core.measures.sums import Side
 from lofty_abacus.core.windows.ranges import DaySet
@@ -39,3 +40,19 @@ def lines_of(
                 chosen &= flags[start:stop] == 0
         found.append(np.flatnonzero(chosen) + start)
     return np.concatenate(found) if found else np.empty(0, np.int64)
+
+
+def in_order(columns: LineColumns, lines: NDArray[np.int64], sort: LineSort) -> NDArray[np.int64]:
+    """Lines, given by position in the order of days, in another order; by what the ledger does not have they stay as they are."""
+    keys: NDArray[Any]
+    match sort:
+        case "amount":
+            keys = columns.amount[lines]
+        case "source":
+            keys = columns.line_id[lines]
+        case "order" | "product" if sort in columns.roles:
+            dimension = columns.dimensions[columns.roles[sort]]
+            keys = dimension.members.name_rank[dimension.codes[lines]]
+        case _:
+            return lines
+    return lines[np.argsort(keys, kind="stable")]

@@ -19,7 +19,7 @@ from lofty_abacus.core.grouping.distinct import distinct_by_window, first_days
 from lofty_abacus.core.grouping.late_returns import late_lines, moved_lines, take_back
 from lofty_abacus.core.grouping.request import FoundLines, LevelTotals, LinesReading, LinesRequest, Spread, TotalsRequest
 from lofty_abacus.core.grouping.segments import cut_at_bounds
-from lofty_abacus.core.grouping.selection import lines_of
+from lofty_abacus.core.grouping.selection import in_order, lines_of
 from lofty_abacus.core.lines import LineColumns, Members
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 from lofty_abacus.core.placing.placing import PlacedLines, placed_on_sale_days
@@ -113,7 +113,7 @@ class ColumnsSource:
             at = at[self._own_day[at] <= request.known_by]
         days = self.columns.day[at]
         bounds = (int(days[0]) + self.columns.first_day, int(days[-1]) + self.columns.first_day) if len(at) else (None, None)
-        ids = self.columns.line_id[at]
+        ids = self.columns.line_id[in_order(self.columns, at, request.sort)]
         if self._is_spread:
             ids = ids[np.sort(np.unique(ids, return_index=True)[1])]
         return FoundLines(ids.astype(np.uint64), *bounds)

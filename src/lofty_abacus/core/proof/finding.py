@@ -13,7 +13,7 @@ from lofty_abacus.core.answer.nodes import Node, Place
 from lofty_abacus.core.answer.resolve import OtherLedgers, resolve
 from lofty_abacus.core.answer.rows import Rows
 from lofty_abacus.core.errors import QuestionError
-from lofty_abacus.core.grouping.request import Filter, FoundLines, LinesRequest, MemberFilter, Source
+from lofty_abacus.core.grouping.request import Filter, FoundLines, LineSort, LinesRequest, MemberFilter, Source
 from lofty_abacus.core.measures.sums import LineSum, Side
 from lofty_abacus.core.measures.table import Measure
 from lofty_abacus.core.statement.ledger import LedgerFacts
@@ -103,10 +103,11 @@ def _side_read(measure: Measure) -> Side:
     return sides.pop() if len(sides) == 1 else "all"
 
 
-def lines_behind(found: Found, operand: int) -> FoundLines:
-    """The lines that one operand of a cell was made of. Raises QuestionError for an unknown operand."""
+def lines_behind(found: Found, operand: int, sort: LineSort = "day") -> FoundLines:
+    """The lines that one operand of a cell was made of, in some order. Raises QuestionError for an unknown operand."""
     figures = found.figures
     if not 0 <= operand < len(figures):
         raise QuestionError("operand", f"this number has {len(figures)} operands, not {operand + 1}.", "Take one of them.")
     where = behind(found, figures[operand])
-    return replace(where.source.lines(lines_request(found, figures[operand])), ledger=where.ledger)
+    request = replace(lines_request(found, figures[operand]), sort=sort)
+    return replace(where.source.lines(request), ledger=where.ledger)
