@@ -47,7 +47,6 @@ const result = computed(() => {
     ? (REASONS[cell.reason ?? ""] ?? "")
     : cellText(cell, column, fullDecimals(cell.value));
 });
-const unequal = computed(() => kind.value === "percent_change" && props.proof.operands[1]);
 
 function fullDecimals(value: string): number {
   return props.proof.column.unit === "percent" ? 1 : Math.min(value.split(".")[1]?.length ?? 0, 4);
@@ -102,9 +101,6 @@ function days(operand: Operand): string {
           ><span class="number">{{ term.value ? grouped(term.value) : REASONS[term.reason ?? ""] }}</span>
         </p>
       </div>
-      <p v-if="unequal && unequal.cell.value !== null" class="small">
-        <span>÷ base</span><span class="number">{{ exact(unequal) }}</span>
-      </p>
       <p class="result">
         <strong>{{ capital(heading) }}</strong><strong class="number" data-test="result">{{ result }}</strong>
       </p>
@@ -185,12 +181,13 @@ p {
   padding: 8px 10px;
 }
 .formula p {
+  font-size: 12px;
   display: flex;
   justify-content: space-between;
   gap: 8px;
 }
 .small,
-small {
+.formula .small {
   font-size: 11px;
   color: var(--quiet);
 }
@@ -203,6 +200,9 @@ small {
   margin-top: 4px;
   padding-top: 4px;
   white-space: nowrap;
+}
+.formula .result {
+  font-size: 13px;
 }
 .tabs {
   display: flex;
