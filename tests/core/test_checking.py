@@ -4,15 +4,22 @@ from datetime import date
 
 import pytest
 
+from lofty_abacus.core.answer import rows, table
+from lofty_abacus.core.answer.answer import Answer
 from lofty_abacus.core.answer.answering import answer
+from lofty_abacus.core.answer.nodes import Axis, Node
 from lofty_abacus.core.answer.resolve import resolve
 from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.measures.table import MEASURES
 from lofty_abacus.core.proof.finding import find, lines_behind
 from lofty_abacus.core.proof.proving import prove
+from lofty_abacus.core.statement.levels import TimeLevel
+from lofty_abacus.core.statement.limits import TopLimit
 from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Sort, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
+from lofty_abacus.core.windows.current import Dates
 from tests.cells import value
 from tests.ledgers import Line, SmallLedger
 
@@ -130,3 +137,32 @@ def test_an_empty_ledger_has_a_clear_error() -> None:
         answer(Statement(NET), ledger.facts, ledger.source, ledger.today)
     pinned = answer(Statement(NET, as_of=PinnedDay(DAY)), ledger.facts, ledger.source, ledger.today)
     assert pinned.total.cells[0].reason == "before_coverage"
+
+
+def test_more_rows_than_are_shown_are_refused_before_they_are_made(monkeypatch: pytest.MonkeyPatch) -> None:
+    lines = [Line(DAY, 100 * n, f"O{n}", "North", f"Rep {n % 3}") for n in range(1, 9)]
+    ledger = SmallLedger(lines)
+    monkeypatch.setattr(rows, "MOST_ROWS", 5)
+    monkeypatch.setattr(table, "MOST_ROWS", 5)
+    made: list[Node] = []
+    children = Axis.children
+    monkeypatch.setattr(Axis, "children", lambda axis, node: made.extend(found := children(axis, node)) or found)
+
+    def asked(statement: Statement, depth: int = 1) -> Answer:
+        return answer(statement, ledger.facts, ledger.source, ledger.today, Opened(depth))
+
+    with pytest.raises(QuestionError, match="more than 5 rows are open") as caught:
+        asked(Statement(NET, ("order",), as_of=PinnedDay(DAY)))
+    assert not made and caught.value.way_out
+    with pytest.raises(QuestionError, match="more than 5 rows"):
+        asked(Statement(NET, ("rep", "order"), as_of=PinnedDay(DAY)), 2)
+    few = asked(Statement(NET, ("order",), as_of=PinnedDay(DAY), limits=(TopLimit(3, "net_sales.0.value"),)))
+    assert [row.label for row in few.rows] == ["O8", "O7", "O6", "5 others"], "a limit leaves few of many"
+
+
+def test_more_columns_than_are_shown_are_refused_before_anything_is_added_up(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(table, "MOST_COLUMNS", 40)
+    monkeypatch.setattr(ColumnsSource, "totals", lambda *_: pytest.fail("nothing is added up"))
+    statement = Statement(NET, ("rep",), Dates(date(2026, 1, 1)), PinnedDay(DAY), across=(TimeLevel("day"),))
+    with pytest.raises(QuestionError, match="more than 40 columns would stand across"):
+        answer(statement, LEDGER.facts, LEDGER.source, LEDGER.today)

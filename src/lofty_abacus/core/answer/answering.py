@@ -125,6 +125,8 @@ def evaluated(resolved: Resolved, depth: int) -> Evaluation:
     """Ready to be evaluated, with the lines added up to a depth of dimensions down the rows."""
     evaluation = Evaluation(resolved)
     if not resolved.across:
+        # Where time alone stands across, too many columns are refused before anything is added up.
+        all_columns(Cells(evaluation))
         evaluation.table(resolved.rows[:depth])
     return evaluation
 

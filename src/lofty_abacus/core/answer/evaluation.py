@@ -9,7 +9,6 @@ from fractions import Fraction
 from functools import cached_property
 from typing import Any
 
-import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core.answer.columns import Metric
@@ -62,7 +61,7 @@ class Table:
     def under(self, codes: tuple[int, ...]) -> range:
         """The cells whose codes begin with these: neighbours, since cells are in order of code."""
         if not codes:
-            return range(len(self.paths))
+            return range(len(self.totals.codes))
         return range(bisect_left(self.paths, codes), bisect_left(self.paths, (*codes[:-1], codes[-1] + 1)))
 
 
@@ -182,10 +181,11 @@ class Evaluation:
     def _lined_at(self, spot: Spot, dimension: str, windows: Sequence[int] | None) -> list[int]:
         table = self.table((*spot.dimensions, dimension))
         cells = table.under(spot.codes)
-        if windows is None or not cells:
-            return [table.paths[cell][-1] for cell in cells]
-        lines: NDArray[Any] = table.totals.values[_LINES][list(windows)][:, cells.start : cells.stop]
-        return [table.paths[cells.start + at][-1] for at in np.flatnonzero((lines != 0).any(axis=0)).tolist()]
+        codes: NDArray[Any] = table.totals.codes[cells.start : cells.stop, -1]
+        if windows is not None and cells:
+            lines: NDArray[Any] = table.totals.values[_LINES][list(windows)][:, cells.start : cells.stop]
+            codes = codes[(lines != 0).any(axis=0)]
+        return [int(code) for code in codes.tolist()]
 
     def _value_at(self, measure: Measure, window: int, dimensions: tuple[str, ...], cell: int) -> Value:
         """A measure's value at a cell of a table, computed once and only if it is asked for: comparisons, shares and order all

@@ -63,14 +63,21 @@ class Axis:
         level = self.levels[node.depth]
         if not isinstance(level, str):
             return [Node((*node.path, key), node.spot, (*node.time, key)) for key in self._periods[node.time]]
-        members = self.evaluation.resolved.source.members(level)
-        if self.down and self.evaluation.resolved.statement.all_members:
-            codes = list(range(members.size))
-            lined = set(self.evaluation.members_at(node.spot, level, self._windows(node.time)))
-            codes = [code for code in codes if code in lined or members.key(code)]
-        else:
-            codes = self.evaluation.members_at(node.spot, level, self._windows(node.time))
-        return [Node((*node.path, members.key(code)), node.spot.and_((level,), (code,)), node.time) for code in codes]
+        key = self.evaluation.resolved.source.members(level).key
+        return [Node((*node.path, key(code)), node.spot.and_((level,), (code,)), node.time) for code in self._codes(node, level)]
+
+    def count(self, node: Node) -> int:
+        """How many nodes are directly below one, without making them."""
+        level = self.levels[node.depth]
+        return len(self._codes(node, level)) if isinstance(level, str) else len(self._periods[node.time])
+
+    def _codes(self, node: Node, level: str) -> list[int]:
+        """Codes of the members directly below a node, ascending."""
+        lined = self.evaluation.members_at(node.spot, level, self._windows(node.time))
+        if not (self.down and self.evaluation.resolved.statement.all_members):
+            return lined
+        members, having = self.evaluation.resolved.source.members(level), set(lined)
+        return [code for code in range(members.size) if code in having or members.key(code)]
 
     def label(self, node: Node) -> str:
         """What a node is called: its member's name, or its period's key."""

@@ -16,6 +16,13 @@ from lofty_abacus.core.money import decimal_parts
 from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLimit, ValueLimit
 from lofty_abacus.core.statement.statement import Opened
 
+MOST_ROWS = 50_000
+
+
+def too_many_rows() -> QuestionError:
+    """The refusal of more rows than are shown."""
+    return QuestionError("rows", f"more than {MOST_ROWS:,} rows are open.", "Close some, or filter.")
+
 
 @dataclass(frozen=True)
 class ShownRow:
@@ -46,6 +53,9 @@ class Rows:
         depth = parent.depth + 1
         if depth > len(levels):
             return
+        if not self.evaluation.resolved.statement.limits and self.cells.rows.count(parent) > MOST_ROWS:
+            # Millions of rows are refused before they are made; a limit may leave few of them.
+            raise too_many_rows()
         nodes = self.in_order(self._limited(self.cells.rows.children(parent), depth), depth)
         nodes, others = self._top(nodes, depth)
         siblings = tuple(nodes)

@@ -12,12 +12,11 @@ from lofty_abacus.core.answer.answer import AnsweredColumn, Cell, GoalsMet, Row,
 from lofty_abacus.core.answer.cells import Cells
 from lofty_abacus.core.answer.columns import ColumnPlan, how_shown
 from lofty_abacus.core.answer.nodes import ROOT, Node, Place
-from lofty_abacus.core.answer.rows import Rows, ShownRow, across_id
+from lofty_abacus.core.answer.rows import MOST_ROWS, Rows, ShownRow, across_id, too_many_rows
 from lofty_abacus.core.comparing.whole_shares import adding_up
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.statement.statement import Opened
 
-MOST_ROWS = 50_000
 MOST_COLUMNS = 2_000
 
 #: A column of the table: its plan and where it stands across.
@@ -82,7 +81,7 @@ def listed_rows(rows: Rows, opened: Opened) -> tuple[ShownRow, ...]:
     """The open rows, without cells. Raises QuestionError beyond MOST_ROWS."""
     found = tuple(islice(rows.shown(opened), MOST_ROWS + 1))
     if len(found) > MOST_ROWS:
-        raise QuestionError("rows", f"more than {MOST_ROWS:,} rows are open.", "Close some, or filter.")
+        raise too_many_rows()
     return found
 
 
