@@ -21,6 +21,7 @@ from selenium import webdriver
 
 from lofty_abacus.demo.scenario import LEDGER_NAME
 from lofty_abacus.server.mariadb import DATABASE, USER
+from tests.browser.screen import Screen
 
 ROOT = Path(__file__).resolve().parents[2]
 START_SECONDS = 120
@@ -131,3 +132,11 @@ def page(browser: webdriver.Chrome, address: str, tmp_path: Path) -> Iterator[we
     yield browser
     complaints = [entry for entry in browser.get_log("browser") if entry["level"] == "SEVERE" and "422" not in entry["message"]]
     assert not complaints, complaints
+
+
+@pytest.fixture
+def screen(page: webdriver.Chrome) -> Screen:
+    """The figures as the ledger opens with them, answered and checked."""
+    found = Screen(page)
+    found.settled()
+    return found

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from fractions import Fraction
+from pathlib import Path
 from typing import Any
 
 from selenium.common.exceptions import ElementClickInterceptedException, NoSuchElementException, StaleElementReferenceException
@@ -113,6 +114,17 @@ class Screen:
             box.send_keys(Keys.ENTER)
         self.find("palette-text").send_keys(Keys.ESCAPE)
         self.until(lambda: not self.all("palette"), "the palette is closed")
+
+    def rows(self) -> list[str]:
+        """The rows that are drawn, by their paths, the total among them."""
+        found = self.driver.find_elements(By.CSS_SELECTOR, '[data-test="table"] tr[data-test]')
+        return [str(row.get_attribute("data-test")).removeprefix("row-") for row in found]
+
+    def saved(self, folder: Path, name: str) -> Path:
+        """A file that was saved by the browser, once it is whole."""
+        path = folder / "downloads" / name
+        self.until(lambda: path.is_file() and path.stat().st_size > 0, f"{name} is saved")
+        return path
 
     def exact(self, row: str, column: str) -> Fraction:
         """A cell's exact value, as its tooltip tells it."""

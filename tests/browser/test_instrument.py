@@ -1,18 +1,14 @@
-"""The instrument in use: layout, exports, pasted answers, filters stepped, ends dragged, versions, postings by others, a server away."""
+"""The instrument in use: chart, filters stepped, goals, ends dragged, postings by others, a server away, empty states, the calendar."""
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 import urllib.request
 from collections.abc import Callable
 from fractions import Fraction
-from pathlib import Path
 from typing import Any
 
 import httpx
-import pytest
 from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -24,90 +20,12 @@ from tests.browser.screen import Screen
 Lines = Callable[[str], list[tuple[Any, ...]]]
 
 
-@pytest.fixture
-def screen(page: Chrome) -> Screen:
-    found = Screen(page)
-    found.settled()
-    return found
-
-
-def saved(screen: Screen, tmp_path: Path, name: str) -> Path:
-    """A file that was saved by the browser, once it is whole."""
-    path = tmp_path / "downloads" / name
-    screen.until(lambda: path.is_file() and path.stat().st_size > 0, f"{name} is saved")
-    return path
-
-
 def send(address: str, method: str, path: str, body: object) -> Any:
     request = urllib.request.Request(
         f"{address}{path}", json.dumps(body).encode(), {"Content-Type": "application/json"}, method=method
     )
     with urllib.request.urlopen(request) as response:
         return json.loads(response.read())
-
-
-def rows_shown(screen: Screen) -> list[str]:
-    rows = screen.driver.find_elements(By.CSS_SELECTOR, '[data-test="table"] tr[data-test]')
-    return [str(row.get_attribute("data-test")).removeprefix("row-") for row in rows]
-
-
-def test_what_is_saved_is_what_is_seen(screen: Screen, tmp_path: Path) -> None:
-    screen.type("not by rep")
-    screen.settled()
-    screen.click("part-layout")
-    screen.click("column-net_sales.1.value")
-    screen.choose("layout-totals", "above")
-    screen.find("decimals-net_sales").send_keys("1", Keys.TAB)
-    screen.keys(Keys.ESCAPE)
-    screen.until(lambda: not screen.all("cell-net_sales.1.value"), "the base is hidden")
-    screen.until(lambda: rows_shown(screen)[0] == "total", "the total stands above")
-    screen.cell_becomes("total", "net_sales.0.value", "1,868,735.9")
-    screen.click("part-save")
-    screen.click("save-csv-shown")
-    table = list(csv.reader(io.StringIO(saved(screen, tmp_path, "figures.csv").read_text())))
-    table = table[: table.index([])]
-    assert [row[0] for row in table[1:]] == ["(all)", *[row for row in rows_shown(screen) if row != "total"]]
-    assert table[1][2] == screen.cell("total", "net_sales.0.value")
-    assert not any(
-        "2025-01-01..2025-10-17" in heading and "difference" not in heading and "percent" not in heading
-        for heading in table[0][:4]
-    )
-    # The whole of it is in the address, and is undone step by step.
-    screen.driver.refresh()
-    screen.settled()
-    assert rows_shown(screen)[0] == "total" and not screen.all("cell-net_sales.1.value")
-
-
-def test_measures_stand_below_each_other(screen: Screen, tmp_path: Path, lines: Lines) -> None:
-    screen.type("not by rep")
-    screen.settled()
-    beside = {row: (screen.cell(row, "net_sales.0.value"), screen.cell(row, "orders.0.value")) for row in rows_shown(screen)}
-    screen.click("part-layout")
-    screen.choose("layout-measures", "below")
-    screen.choose("layout-sign", "cells")
-    screen.keys(Keys.ESCAPE)
-    screen.until(lambda: "Lakes~1" in rows_shown(screen), "a row has a line for each measure")
-    for row, (net, orders) in beside.items():
-        assert screen.cell(row, "net_sales.0.value") == f"€\n{net}" and screen.cell(f"{row}~1", "orders.0.value") == orders
-    assert screen.find("metric-orders.0.value", screen.find("row-Lakes~1")).text == "Orders"
-    # Down from one measure to the next, which is proved.
-    screen.click_cell("Lakes", "net_sales.0.value")
-    screen.says("proof", "Net sales")
-    screen.keys(Keys.ARROW_DOWN)
-    screen.says("proof", "Orders")
-    [[orders]] = lines(
-        "SELECT COUNT(DISTINCT `order`) FROM {lines} WHERE side = 'sale' AND `order` <> '' AND region = 'Lakes'"
-        " AND day BETWEEN '2026-01-01' AND '2026-10-17'"
-    )
-    screen.says("proof", f"{orders:,}")
-    screen.keys(Keys.ESCAPE)
-    screen.click("part-save")
-    screen.click("save-csv")
-    table = list(csv.DictReader(io.StringIO(saved(screen, tmp_path, "figures.csv").read_text())))
-    assert [(row["region"], row["measure"]) for row in table[:2]] == [("Harbour", "net sales"), ("Harbour", "orders")]
-    assert {(row["as of"], row["version"], row["ledger"]) for row in table} == {("2026-10-17", table[0]["version"], LEDGER_NAME)}
-    screen.keys("e")
-    screen.until(lambda: len(screen.all("print-row")) == 2 * len(beside), "it is printed as it is seen")
 
 
 def test_a_chart_tells_both_periods_their_dates_and_the_change(screen: Screen, page: Chrome, lines: Lines) -> None:
@@ -140,27 +58,6 @@ def test_a_chart_tells_both_periods_their_dates_and_the_change(screen: Screen, p
     screen.until(lambda: "400,000" in chart.text, "the axis ends there")
     screen.choose("chart-key", "none")
     screen.until(lambda: "% change against" not in chart.text, "the key is hidden")
-
-
-def test_a_pasted_answer_is_laid_beside_the_table(screen: Screen, lines: Lines) -> None:
-    screen.type("not by rep")
-    screen.settled()
-    now = "day BETWEEN '2026-01-01' AND '2026-10-17'"
-    known = lines(f"SELECT region, SUM(amount) FROM {{lines}} WHERE {now} GROUP BY region")
-    wrong = [(name, net + (1 if name == "Lakes" else 0)) for name, net in known]
-    text = "\n".join(["Region;net sales this year", *(f"{name};{net}" for name, net in wrong), "Nowhere;5"])
-    screen.click("check-pasted")
-    screen.driver.execute_script(
-        "arguments[0].value = arguments[1]; arguments[0].dispatchEvent(new Event('input'))", screen.find("pasted-text"), text
-    )
-    screen.says("pasted-counts", f"{len(known) - 1} figures equal")
-    screen.says("pasted-counts", "1 figure different")
-    screen.says("pasted-counts", "1 figure absent")
-    screen.click("only-different")
-    line = screen.find("pasted-line")
-    assert line.text.startswith("Lakes")
-    line.find_element(By.CSS_SELECTOR, "button").click()
-    screen.says("proof", "Lakes")
 
 
 def test_a_filter_beside_the_table_is_stepped_member_by_member(screen: Screen, lines: Lines) -> None:
@@ -207,18 +104,16 @@ def test_goals_limits_names_and_own_measures_are_parts_of_the_sentence(screen: S
     screen.click("take-goal")
     screen.says("statement", "with the goal net sales 110% of the same dates last year")
     screen.settled()
-    assert {screen.cell(row, "net_sales.1.goal")[-1] for row in rows_shown(screen)} == {"✓", "✗"}
+    assert {screen.cell(row, "net_sales.1.goal")[-1] for row in screen.rows()} == {"✓", "✗"}
     screen.keys("l")
     screen.fill("limit-count", "1")
     screen.click("take-limit")
     screen.says("statement", "showing the top 1")
-    screen.until(
-        lambda: rows_shown(screen) == ["Lakes", "/…", "total"] or len(rows_shown(screen)) == 3, "one region and the rest"
-    )
+    screen.until(lambda: screen.rows() == ["Lakes", "/…", "total"] or len(screen.rows()) == 3, "one region and the rest")
     screen.find("part-limit-0").send_keys(Keys.DELETE)
-    screen.until(lambda: len(rows_shown(screen)) > 4, "all regions again")
+    screen.until(lambda: len(screen.rows()) > 4, "all regions again")
     screen.click("undo")
-    screen.until(lambda: len(rows_shown(screen)) == 3, "the limit is back")
+    screen.until(lambda: len(screen.rows()) == 3, "the limit is back")
 
 
 def test_the_ends_of_a_range_are_moved_on_the_frame(screen: Screen) -> None:
@@ -232,62 +127,6 @@ def test_the_ends_of_a_range_are_moved_on_the_frame(screen: Screen) -> None:
     ActionChains(screen.driver).drag_and_drop_by_offset(screen.find("end-last"), -150, 0).perform()
     screen.until(lambda: screen.find("rod-0").text != before, "the last day was dragged")
     screen.says("part-window", "1 Apr – ")
-
-
-def test_fifty_thousand_rows_and_two_hundred_columns_are_drawn_as_they_are_seen(screen: Screen, address: str) -> None:
-    page = screen.driver
-    long = {
-        "measures": [{"measure": "net_sales"}],
-        "rows": ["order", "product"],
-        "window": {"kind": "dates", "first": "2025-02-15"},
-    }
-    wide = {"measures": [{"measure": "net_sales", "show": ["difference"]}, {"measure": "orders"}], "rows": ["rep"], "across": [{"time": "month"}],
-            "window": {"kind": "dates", "first": "2024-01-01"}, "bases": [{"back": 1, "unit": "period"}, {"back": 1, "unit": "year"}]}  # fmt: skip
-    for statement, depth, rows, columns in ((long, 2, 49_000, 1), (wide, 1, 5, 200)):
-        query = f"ledger={LEDGER_NAME.replace('&', '%26')}&show={json.dumps(statement)}&open={json.dumps({'depth': depth, 'paths': []})}"
-        page.get(f"{address}/figures?{query}")
-        screen.settled()
-        grid = page.find_element(By.CSS_SELECTOR, '[role="grid"]')
-        assert int(grid.get_attribute("aria-rowcount") or 0) > rows and int(grid.get_attribute("aria-colcount") or 0) >= columns
-        drawn = len(page.find_elements(By.CSS_SELECTOR, '[data-test="table"] [role="gridcell"]'))
-        assert 0 < drawn < 3000, "only what is seen is drawn"
-        box = screen.find("table")
-        last = page.execute_script(
-            "const b = arguments[0]; b.scrollTop = b.scrollHeight; b.scrollLeft = b.scrollWidth; return b.scrollTop", box
-        )
-        assert last > 0 or columns > 100
-        screen.until(
-            lambda: len(page.find_elements(By.CSS_SELECTOR, '[data-test="table"] [role="gridcell"]')) > 0, "the end is drawn"
-        )
-
-
-def test_a_large_table_is_filled_as_it_is_seen(screen: Screen, address: str, lines: Lines) -> None:
-    """Twenty thousand rows by two hundred columns: what is scrolled to is there, and equals SQL."""
-    page = screen.driver
-    statement = {"measures": [{"measure": "net_sales", "show": ["difference"]}, {"measure": "orders"}, {"measure": "units"}],
-                 "rows": ["order"], "across": [{"time": "month"}], "bases": [{"back": 1, "unit": "year"}],
-                 "as_of": {"kind": "pinned", "day": "2026-10-17"}, "window": {"kind": "dates", "first": "2024-01-01"}}  # fmt: skip
-    page.get(f"{address}/figures?ledger={LEDGER_NAME.replace('&', '%26')}&show={json.dumps(statement)}")
-    screen.settled()
-    grid = page.find_element(By.CSS_SELECTOR, '[role="grid"]')
-    assert int(grid.get_attribute("aria-rowcount") or 0) > 20_000 and int(grid.get_attribute("aria-colcount") or 0) > 200
-    screen.keys("c")
-    screen.says("part-save", "Too large to copy")
-    page.execute_script("arguments[0].scrollTop = arguments[0].scrollHeight", screen.find("table"))
-    [(order, net)] = lines(
-        "SELECT `order`, SUM(amount) FROM {lines} WHERE day BETWEEN '2024-01-01' AND '2026-10-17' GROUP BY `order`"
-        " ORDER BY `order` DESC LIMIT 1"
-    )
-    screen.until(lambda: screen.exact(order, "net_sales.0.value") == Fraction(net), "the last row is filled")
-    # A block that begins here and ends far above is filled before it is summed.
-    screen.click_cell(order, "net_sales.0.value")
-    screen.find("proof")
-    ActionChains(page).key_down(Keys.SHIFT).send_keys(*[Keys.PAGE_UP] * 8).key_up(Keys.SHIFT).perform()
-    sums = lines(
-        "SELECT COUNT(*), SUM(net) FROM (SELECT SUM(amount) AS net FROM {lines} WHERE day BETWEEN '2024-01-01' AND '2026-10-17'"
-        " GROUP BY `order` ORDER BY `order` DESC LIMIT 97) AS last"
-    )
-    screen.until(lambda: f"{sums[0][0]} cells · sum {sums[0][1]:,.0f}" in screen.find("block-sum").text, "the block is summed")
 
 
 def test_parts_are_dragged_and_columns_are_moved(screen: Screen) -> None:
@@ -399,106 +238,6 @@ def test_the_calendar_is_changed_with_its_effects_in_sight(screen: Screen, addre
     assert kept["calendar"]["holidays"] == ["2026-12-25", "2026-12-26"]
     kept["calendar"]["holidays"] = []
     send(address, "PUT", "/api/ledger/settings", {"ledger": LEDGER_NAME, "settings": kept})
-
-
-def test_numbers_are_written_one_way_on_the_whole_page(screen: Screen) -> None:
-    screen.type("not by rep")
-    screen.settled()
-    screen.click("part-layout")
-    screen.choose("layout-marks", "point_comma")
-    screen.keys(Keys.ESCAPE)
-    screen.cell_becomes("Lakes", "net_sales.0.value", "640.386")
-    screen.says("notice", "17.936 posted lines")
-    screen.says("frame", "1.868.736")
-    screen.click_cell("Lakes", "net_sales.1.difference")
-    screen.says("operand-0", "640.386,")
-    screen.click("by-day")
-    screen.until(lambda: screen.find("days-sum-0-0").text == screen.find("operand-0").text, "the days are written so, too")
-
-
-def test_trends_in_a_table_of_windows_are_of_whole_months(screen: Screen, lines: Lines) -> None:
-    screen.type("not by rep")
-    screen.settled()
-    assert not screen.all("trend-head")
-    screen.click("part-layout")
-    screen.choose("layout-trends", "always")
-    screen.keys(Keys.ESCAPE)
-    screen.until(lambda: screen.find("trend-head").get_attribute("title") == "Net sales by month in the current window, whole months only", "it is said")  # fmt: skip
-    months = lines(
-        "SELECT SUM(amount) FROM {lines} WHERE region = 'Lakes' AND day BETWEEN '2026-01-01' AND '2026-09-30'"
-        " GROUP BY MONTH(day) ORDER BY MONTH(day)"
-    )
-    path = screen.driver.execute_script(
-        "return document.querySelector('[data-test=\"row-Lakes\"] td.trend path').getAttribute('d')"
-    )
-    heights = [float(point.split()[1]) for point in path.replace("M", "L").split("L")[1:]]
-    assert len(heights) == len(months) == 9, "October runs, and is no part of it"
-    drawn = sorted(range(9), key=lambda at: -heights[at])
-    assert drawn == sorted(range(9), key=lambda at: months[at][0]), "the higher the figure, the higher the line"
-    # The layout is in the address: it is there again, and gone with one step back.
-    screen.driver.refresh()
-    screen.find("trend-head")
-    screen.click("undo")
-    screen.until(lambda: not screen.all("trend-head"), "the step is undone")
-
-
-def day_rows(screen: Screen) -> list[list[str]]:
-    """The texts of the table of days."""
-    rows = "[...document.querySelectorAll('[data-test=\"day\"]')]"
-    return screen.driver.execute_script(f"return {rows}.map(row => [...row.cells].map(cell => cell.textContent.trim()))")  # type: ignore[no-any-return]
-
-
-def added_up(screen: Screen, column: int) -> Fraction:
-    """The figures of one column of the table of days, added up by hand."""
-    texts = [row[column].replace(",", "").replace("−", "-") for row in day_rows(screen)]
-    return sum((Fraction(text) for text in texts if text), Fraction(0))
-
-
-def test_days_of_counts_ratios_and_shares_come_to_the_figure(screen: Screen, lines: Lines) -> None:
-    screen.type("not by rep", "show average order value", "orders with share of all")
-    screen.settled()
-    where = "side = 'sale' AND `order` <> '' AND region = 'Lakes' AND day BETWEEN '2026-01-01' AND '2026-10-17'"
-    firsts = f"SELECT `order`, MIN(day) AS first FROM {{lines}} WHERE {where} GROUP BY `order`"
-    new = {day.isoformat(): count for day, count in lines(f"SELECT first, COUNT(*) FROM ({firsts}) AS f GROUP BY first")}
-    assert sum(new.values()) > 1000
-    # The picture of different orders opens as a table of the orders that are new on each day.
-    screen.click_cell("Lakes", "orders.0.value")
-    screen.says("picture-words", "first day")
-    screen.until(lambda: (screen.driver.find_element(By.CSS_SELECTOR, "svg.picture").click(), True)[1], "the picture opens")
-    screen.until(lambda: len(screen.all("day")) == 290, "every day of the window is listed")
-    assert [added_up(screen, 1), screen.find("days-sum-0-0").text] == [sum(new.values()), f"{sum(new.values()):,}"]
-    listed = [int(row[1]) for row in day_rows(screen)]
-    assert [count for count in listed if count] == [new[day] for day in sorted(new)]
-    # A ratio by the sums that it is made of; what is so far on the last day is the figure.
-    screen.click_cell("Lakes", "average_order_value.0.value")
-    screen.until(lambda: len(day_rows(screen)[0]) == 4, "sales, orders and the figure so far")
-    sales, orders = added_up(screen, 1), added_up(screen, 2)
-    assert orders == sum(new.values()) and screen.exact("Lakes", "average_order_value.0.value") == sales / orders
-    assert day_rows(screen)[-1][3] == screen.find("days-sum-0-2").text == f"{float(sales / orders):.4f}"
-    # A share: its part and what it is a part of stand beside one column of days.
-    screen.click_cell("Lakes", "orders.0.share_of_all")
-    screen.until(lambda: len(day_rows(screen)[0]) == 3, "the row's and all orders")
-    assert screen.exact("Lakes", "orders.0.share_of_all") == added_up(screen, 1) / added_up(screen, 2)
-
-
-def test_lines_of_a_proof_are_searched_saved_and_led_to_their_batch(screen: Screen, tmp_path: Path) -> None:
-    screen.click_cell("Lakes", "net_sales.1.difference")
-    screen.find("line")
-    screen.click("by-day")
-    sums = [screen.find(f"days-sum-{side}-0").text for side in (0, 1)]
-    assert sums == [screen.find(f"operand-{side}").text for side in (0, 1)], "the days add up to the figures"
-    added = [added_up(screen, column) for column in (1, 3)]
-    assert added == [Fraction(each.replace(",", "")) for each in sums], "and so do the figures that are seen"
-    screen.click("lines-of-1")
-    screen.click("lines-by-amount")
-    screen.until(lambda: "↓" in screen.find("lines-by-amount").text, "the largest stand first")
-    screen.click("lines-save")
-    rows = list(csv.DictReader(io.StringIO(saved(screen, tmp_path, "lines.csv").read_text())))
-    assert sum(Fraction(row["amount"]) for row in rows) == Fraction(screen.find("operand-1").text.replace(",", ""))
-    file = screen.all("line-batch")[0].text
-    screen.click("line-batch")
-    screen.until(lambda: screen.driver.find_elements(By.CSS_SELECTOR, '[data-test="batch"].sought'), "the batch is marked")
-    assert file in screen.driver.find_element(By.CSS_SELECTOR, '[data-test="batch"].sought').text
 
 
 _OPENED_AND_TYPED = """

@@ -66,6 +66,11 @@ watch(() => open.value?.version, attempt);
 watch([() => answer.value?.windows, () => layout.value.trends], () =>
   figures.drawTrends(layout.value.trends === "always"),
 );
+// Which periods of a large table are empty is known when they are filled: before they are scrolled to.
+watch(
+  [() => answer.value?.windows, () => layout.value.empty_periods],
+  () => layout.value.empty_periods === "hidden" && figures.fillAll(),
+);
 onMounted(() => window.addEventListener("keydown", pressed));
 onBeforeUnmount(() => window.removeEventListener("keydown", pressed));
 onBeforeUnmount(ledgers.watchPostings());
