@@ -1,13 +1,11 @@
-/** Keys, going down and up, limits and goals, and the sentence typed part by part. */
+/** Keys, going down and up, limits and goals. */
 import { describe, expect, it } from "vitest";
-import type { Base, LedgerDescription, Statement } from "@/contract";
+import type { Base, Statement } from "@/contract";
 import { coarser, finer, goDown, goUp, openedBy, stepAsOf } from "@/model/going";
 import { actionOf, KEYS, keysOf } from "@/model/keys";
 import * as limits from "@/model/limits";
 import { changedParts, metric, whole } from "@/model/statement";
 import { ACTIONS } from "@/words/actions";
-import { dayPhrases, matching, memberPhrase, phrases, wherePhrases } from "@/words/phrases";
-import { sentence } from "@/words/sentence";
 
 const press = (key: string, parts: object = {}) => ({
   key,
@@ -23,18 +21,6 @@ const months = whole({
   rows: [{ time: "month" }, "region"],
   bases: [before],
 });
-const LEDGER = {
-  dimensions: [
-    { name: "region", role: "region", of: null, members: 3, description: "" },
-    { name: "sales_rep", role: "rep", of: null, members: 9, description: "" },
-  ],
-  measures: [
-    { name: "net_sales", kind: "additive", unavailable: null },
-    { name: "orders", kind: "distinct", unavailable: null },
-    { name: "cost", kind: "additive", unavailable: "no file brings it" },
-  ],
-} as unknown as LedgerDescription;
-
 describe("keys", () => {
   it("have words each, and no two actions share one", () => {
     for (const each of KEYS) expect(ACTIONS[each.action], each.action).toBeTruthy();
@@ -180,63 +166,5 @@ describe("limits, goals and own measures", () => {
     ]).toEqual(["B", null, undefined]);
     expect([limits.stepMember(members, [], 1), limits.stepMember(members, [], -1)]).toEqual(["A", null]);
     expect(limits.moved([1, 2, 3], 0, 9)).toEqual([2, 3, 1]);
-  });
-});
-
-describe("the sentence", () => {
-  it("is typed part by part, each phrase leading to a whole statement", () => {
-    const all = phrases(months, LEDGER, 2026, "2026-10-17");
-    const words = all.map((each) => each.words);
-    expect(words).toContain("show orders");
-    expect(words).not.toContain("show cost");
-    expect(words).toContain("by sales rep");
-    expect(words).toContain("against the same dates last year");
-    expect(new Set(words).size).toBe(words.length);
-    for (const each of all) if (each.statement) expect(whole(each.statement)).toEqual(each.statement);
-  });
-  it("offers what begins as it is typed first", () => {
-    const found = matching(phrases(months, LEDGER, 2026, "2026-10-17"), "by sales");
-    expect(found[0]?.words).toBe("by sales rep");
-    expect(matching([{ words: "for 2026-Q3" }, { words: "for 2026" }], "for 2026")[0]?.words).toBe(
-      "for 2026",
-    );
-  });
-  it("takes days and members as they are typed", () => {
-    expect(dayPhrases(months, "for 2026-01-05 to 2026-02-01").map((each) => each.statement?.window)).toEqual([
-      { kind: "dates", first: "2026-01-05", last: "2026-02-01" },
-    ]);
-    expect(dayPhrases(months, "as of 2026-01-05")[0]?.statement?.as_of).toEqual({
-      kind: "pinned",
-      day: "2026-01-05",
-    });
-    expect(memberPhrase("where sales rep is not Bo", LEDGER)).toEqual({
-      dimension: "sales_rep",
-      search: "bo",
-    });
-    expect(memberPhrase("by region", LEDGER)).toBeNull();
-    const [is, isNot] = wherePhrases(months, "region", [{ key: "N", label: "North" } as never]);
-    expect([is?.statement?.filters[0]?.exclude, isNot?.statement?.filters[0]?.exclude]).toEqual([
-      false,
-      true,
-    ]);
-  });
-  it("says every part", () => {
-    const told = sentence(
-      {
-        ...months,
-        filters: [{ dimension: "region", members: ["N", null], exclude: true }],
-        limits: [{ kind: "status", status: ["new", "lost"], level: "region", base: 1 }],
-        goals: [{ metric: "net_sales", target: "105", of: "base", base: 1 }],
-        defined: [
-          { name: "x", expression: "net_sales * 2", unit: "number", decimals: 0, polarity: "neutral" },
-        ],
-        as_of: { kind: "pinned", day: "2026-10-17" },
-      },
-      null,
-    );
-    expect(told).toBe(
-      "Show net sales, by month then region, for the year to date at 17 Oct 2026, against the period before, where region is not N or not mapped, " +
-        "showing only new or lost of region, with the goal net sales 105% of the period before. Where x = net_sales * 2.",
-    );
   });
 });

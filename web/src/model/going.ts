@@ -5,7 +5,8 @@ import { grainOf, grains } from "./statement";
 
 /** The way down: weeks and half-years are taken by choice, not on the way. */
 const WAY: Grain[] = ["year", "quarter", "month", "day"];
-const COARSE_TO_FINE: Grain[] = ["year", "half_year", "quarter", "month", "week", "day"];
+/** The grains, from the coarsest to the finest. */
+export const COARSE_TO_FINE: Grain[] = ["year", "half_year", "quarter", "month", "week", "day"];
 /** A previous period that comes down to days is the same weekday a week earlier (semantics, section 7). */
 const DAY_BACK = 7;
 

@@ -77,6 +77,7 @@ export function whole(parts: Partial<Statement>): Statement {
     all_members: false,
     feeds_end: "each",
     shares_add_up: false,
+    unit_of_measure: null,
     ...parts,
     bases,
     measures,
@@ -121,6 +122,11 @@ export function grainOf(window: CurrentWindow): Grain | null {
   if (/^[HQPW]/.test(part))
     return { H: "half_year", Q: "quarter", P: "month", W: "week" }[part[0] ?? ""] as Grain;
   return part.length > 2 ? "day" : "month";
+}
+
+/** Whether a measure's figures add up over periods and members; one of the statement's own does not. */
+export function isAdditive(measure: string, ledger: LedgerDescription): boolean {
+  return ledger.measures.some((each) => each.name === measure && each.kind === "additive");
 }
 
 /** Another measure, compared by its % change where there is something to compare with. */

@@ -233,6 +233,7 @@ async function closeProof(): Promise<void> {
         :statement="question.statement"
         :ledger="open"
         :as-of="year"
+        :answer="answer"
         @act="page.act"
         @change="view.change"
         @close="page.close"

@@ -1,13 +1,19 @@
 <script setup lang="ts">
 /** Actions and parts of the statement, typed and completed from the keyboard; the statement is written part by part. */
 import { computed, nextTick, onMounted, ref, watch } from "vue";
-import type { LedgerDescription, Statement } from "@/contract";
+import type { Answer, LedgerDescription, Statement } from "@/contract";
 import { keysOf } from "@/model/keys";
 import { useLedgers } from "@/state/ledgers";
 import { ACTIONS } from "@/words/actions";
-import { dayPhrases, matching, memberPhrase, phrases, wherePhrases, type Phrase } from "@/words/phrases";
+import { matching, memberPhrase, phrases, wherePhrases, type Phrase } from "@/words/phrases";
+import { sortable, sortPhrases, typedPhrases } from "@/words/typed";
 
-const props = defineProps<{ statement: Statement; ledger: LedgerDescription; asOf: string }>();
+const props = defineProps<{
+  statement: Statement;
+  ledger: LedgerDescription;
+  asOf: string;
+  answer: Answer | null;
+}>();
 const emit = defineEmits<{ act: [action: string]; change: [statement: Statement]; close: [] }>();
 
 interface Item {
@@ -27,15 +33,18 @@ const actions: Item[] = Object.entries(ACTIONS)
   .filter(([action]) => action !== "palette")
   .map(([action, words]) => ({ words, action }));
 const parts = computed<Item[]>(() =>
-  phrases(props.statement, props.ledger, Number(props.asOf.slice(0, 4)), props.asOf).map((phrase) => ({
-    words: phrase.words,
-    phrase,
-  })),
+  [
+    ...phrases(props.statement, props.ledger, Number(props.asOf.slice(0, 4)), props.asOf),
+    ...sortPhrases(props.statement, sortable(props.answer, props.statement)),
+  ].map(itemOf),
 );
 const found = computed<Item[]>(() => {
   const text = typed.value;
-  const own = [...dayPhrases(props.statement, text), ...members.value];
-  // Days and members are found by what they are, not by the words typed; the nearest words come first all the same.
+  const own = [
+    ...typedPhrases(props.statement, props.ledger, text, Number(props.asOf.slice(0, 4))),
+    ...members.value,
+  ];
+  // What is typed, and members, are found by what they are, not by the words; the nearest words come first all the same.
   const found = matching([...own.map(itemOf), ...actions, ...parts.value], text);
   const rest = own.map(itemOf);
   const all = text.trim() ? [...found, ...rest] : actions;

@@ -11,6 +11,8 @@ import FilterChoice from "@/panels/statement/FilterChoice.vue";
 import LevelParts from "@/panels/statement/LevelParts.vue";
 import LimitParts from "@/panels/statement/LimitParts.vue";
 import MeasureParts from "@/panels/statement/MeasureParts.vue";
+import ReadingParts from "@/panels/statement/ReadingParts.vue";
+import { useTelling } from "@/panels/statement/telling";
 import Choices from "@/parts/Choices.vue";
 import Part from "@/parts/Part.vue";
 import WindowChoice from "@/panels/statement/WindowChoice.vue";
@@ -23,6 +25,7 @@ const emit = defineEmits<{ change: [statement: Statement]; beside: [dimension: s
 const asOf = computed(
   () => props.answer?.as_of ?? (props.statement.as_of.kind === "pinned" ? props.statement.as_of.day : null),
 );
+const tell = useTelling();
 const atDays = computed(() => edit.grains(props.statement).includes("day"));
 /** The days that a part's window came to in the answer. */
 function daysOf(at: number): string | undefined {
@@ -34,19 +37,6 @@ const timed = computed(() => edit.grains(props.statement).length > 0);
 const year = computed(() => Number((asOf.value ?? "1970").slice(0, 4)));
 const windowWords = computed(() => windowName(props.statement.window, asOf.value));
 
-const RETURNS = [
-  { key: "own_day", label: "their own day", note: "The day on which the goods came back." },
-  {
-    key: "divided",
-    label: "the day of their sale",
-    note: "A refund known by order only is divided over the order's lines.",
-  },
-  {
-    key: "not_allocated",
-    label: "the day of their sale, order refunds not allocated",
-    note: "A refund known by order only stands under “not allocated”.",
-  },
-];
 const CUTS = [
   { key: "as_of", label: "by the as-of date only", note: "Periods that are over are whole." },
   {
@@ -55,40 +45,6 @@ const CUTS = [
     note: "Each is counted as far into it as the as-of date is into the running one.",
   },
 ];
-const LEVELS = [
-  { key: "as_it_was", label: "as they were", note: "A line takes the level valid on its day." },
-  {
-    key: "as_it_is_now",
-    label: "as they are now",
-    note: "All lines take the level valid on the as-of date.",
-  },
-];
-const returnsKey = computed(() => {
-  const { returns, refunds } = props.statement;
-  return returns === "sale_day" ? (refunds ?? "divided") : "own_day";
-});
-const returnsWords = computed(() => RETURNS.find((each) => each.key === returnsKey.value)?.label ?? "");
-const levelsKey = computed(() => props.statement.levels ?? "as_it_was");
-
-const canReturn = computed(() => props.ledger.dimensions.some((each) => each.role === "order"));
-const canLevel = computed(() => props.ledger.dimensions.some((each) => each.of));
-const isPlain = computed(() => returnsKey.value === "own_day" && levelsKey.value === "as_it_was");
-
-const WITHIN = [
-  { key: "as_of", label: "by the as-of date", note: "A base had longer for its returns, and is marked so." },
-  {
-    key: "same_time",
-    label: "in the same time",
-    note: "In a base, only returns that came back in the time that the current window had.",
-  },
-];
-const withinKey = computed(() => props.statement.returns_within ?? "as_of");
-
-function returnsOf(key: string): Pick<Statement, "returns" | "refunds"> {
-  if (key === "own_day") return { returns: "own_day", refunds: "divided" };
-  return { returns: "sale_day", refunds: key as Statement["refunds"] };
-}
-
 function change(statement: Statement): void {
   emit("change", statement);
 }
@@ -103,19 +59,22 @@ function swap(at: number): void {
 <template>
   <p class="sentence" data-test="statement">
     Show
-    <MeasureParts :statement="statement" :ledger="ledger" @change="change" />
+    <MeasureParts :statement="statement" :ledger="ledger" :year="year" @change="change" />
     <LevelParts :statement="statement" :ledger="ledger" @change="change" />, for the
     <Part name="window" :tone="0" :label="windowWords" :about="daysOf(0)">
       <template #default="{ close }">
         <WindowChoice
           :window="statement.window"
           :statement="statement"
+          :ledger="ledger"
           :as-of="asOf"
           @take="(window) => (change(edit.setWindow(statement, window)), close())"
         />
         <AsOfChoice
           :as-of="asOf"
           :policy="statement.as_of"
+          :settings="ledger.calendar"
+          :tell="(day) => tell(edit.setAsOf(statement, day), 0)"
           @pin="(day) => (change(edit.setAsOf(statement, day)), close())"
           @follow="(policy) => (change({ ...statement, as_of: policy }), close())"
         />
@@ -164,6 +123,7 @@ function swap(at: number): void {
               :statement="statement"
               :at="at"
               :year="year"
+              :ledger="ledger"
               @change="(bases) => (change(edit.setBases(statement, bases)), close())"
               @swap="(close(), swap(at))"
             />
@@ -177,6 +137,7 @@ function swap(at: number): void {
           :statement="statement"
           :at="null"
           :year="year"
+          :ledger="ledger"
           @change="(bases) => (change(edit.setBases(statement, bases)), close())"
         />
       </template>
@@ -200,35 +161,6 @@ function swap(at: number): void {
         />
       </Part>
     </template>
-    <template v-if="returnsKey !== 'own_day'"
-      >, returns on {{ returnsWords
-      }}<template v-if="withinKey === 'same_time'"> that came back in the same time</template></template
-    >
-    <template v-if="levelsKey !== 'as_it_was'">, levels as they are now</template>
-    <template v-if="canReturn || canLevel"
-      >&nbsp;<Part name="reading" :label="isPlain ? '+ reading' : 'change the reading'" :adds="isPlain">
-        <Choices
-          v-if="canReturn"
-          title="A return counts on"
-          :choices="RETURNS"
-          :chosen="returnsKey"
-          @take="(key) => change({ ...statement, ...returnsOf(key) })"
-        />
-        <Choices
-          v-if="returnsKey !== 'own_day'"
-          title="They count if they came back"
-          :choices="WITHIN"
-          :chosen="withinKey"
-          @take="(key) => change({ ...statement, returns_within: key as typeof withinKey })"
-        />
-        <Choices
-          v-if="canLevel"
-          title="Where a lookup changed, levels stand"
-          :choices="LEVELS"
-          :chosen="levelsKey"
-          @take="(key) => change({ ...statement, levels: key as typeof levelsKey })"
-        /> </Part
-    ></template>
     &nbsp;<Part name="add-filter" label="+ where" adds>
       <FilterChoice
         :statement="statement"
@@ -240,7 +172,8 @@ function swap(at: number): void {
         @beside="(dimension) => emit('beside', dimension)"
       />
     </Part>
-    <LimitParts :statement="statement" :ledger="ledger" :answer="answer" @change="change" />
+    <ReadingParts :statement="statement" :ledger="ledger" @change="change" />
+    <LimitParts :statement="statement" :ledger="ledger" :answer="answer" :year="year" @change="change" />
   </p>
 </template>
 

@@ -3,10 +3,11 @@
 import { storeToRefs } from "pinia";
 import { computed, ref } from "vue";
 import type { SavedStatement } from "@/contract";
-import { changedParts, type Question } from "@/model/statement";
+import { whole, type Question } from "@/model/statement";
 import Part from "@/parts/Part.vue";
 import { useStatements } from "@/state/statements";
 import { useView } from "@/state/view";
+import { sentenceChanges } from "@/words/sentence";
 import { PART_NAMES } from "@/words/words";
 import { dayText } from "@/model/days";
 
@@ -46,16 +47,18 @@ async function keep(close: () => void): Promise<void> {
     close();
 }
 
-/** Which parts of the sentence a later version of a statement says otherwise. */
-function differences(
-  earlier: Pick<SavedStatement, "statement" | "opened" | "layout">,
-  later: Pick<SavedStatement, "statement" | "opened" | "layout"> | undefined,
-): string {
-  if (!later) return "";
-  const parts = changedParts(earlier.statement, later.statement);
-  if (JSON.stringify(earlier.layout) !== JSON.stringify(later.layout)) parts.push("layout");
-  if (JSON.stringify(earlier.opened) !== JSON.stringify(later.opened)) parts.push("open rows");
-  return parts.map((each) => PART_NAMES[each] ?? each.replaceAll("_", " ")).join(", ");
+type Version = Pick<SavedStatement, "statement" | "opened" | "layout">;
+
+/** What a later version of a statement says otherwise, part by part. */
+function differences(earlier: Version, later: Version | undefined): ReturnType<typeof sentenceChanges> {
+  if (!later) return [];
+  const beside = (["layout", "opened"] as const).filter(
+    (part) => JSON.stringify(earlier[part]) !== JSON.stringify(later[part]),
+  );
+  return [
+    ...sentenceChanges(whole(earlier.statement), whole(later.statement)),
+    ...beside.map((part) => ({ part, before: "", after: "" })),
+  ];
 }
 
 function about(saved: SavedStatement): string {
@@ -114,7 +117,22 @@ function about(saved: SavedStatement): string {
               >
                 {{ dayText(earlier.saved_at.slice(0, 10)) }} {{ earlier.saved_by }}
               </button>
-              <small>then changed: {{ differences(earlier, at ? each.earlier[at - 1] : each) }}</small>
+              <small>then changed:</small>
+              <dl>
+                <div
+                  v-for="change in differences(earlier, at ? each.earlier[at - 1] : each)"
+                  :key="change.part"
+                  data-test="version-change"
+                >
+                  <dt>{{ PART_NAMES[change.part] ?? change.part }}</dt>
+                  <dd v-if="change.before">
+                    <del>{{ change.before }}</del>
+                  </dd>
+                  <dd v-if="change.after">
+                    <ins>{{ change.after }}</ins>
+                  </dd>
+                </div>
+              </dl>
             </li>
           </ul>
         </template>
@@ -183,5 +201,21 @@ form {
 .versions small {
   display: block;
   color: var(--quiet);
+}
+.versions dl {
+  margin: 2px 0 4px;
+  font-size: 12px;
+}
+.versions dt {
+  font-weight: 700;
+}
+.versions dd {
+  margin: 0 0 0 8px;
+}
+del {
+  color: var(--quiet);
+}
+ins {
+  text-decoration: none;
 }
 </style>

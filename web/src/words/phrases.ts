@@ -9,11 +9,16 @@ import type {
   Statement,
 } from "@/contract";
 import { goDown, goUp } from "@/model/going";
-import { removeLimit, setLimit } from "@/model/limits";
+import { removeGoal, removeLimit, setLimit } from "@/model/limits";
 import * as edit from "@/model/statement";
+import { POLICIES } from "./calendar";
+import { chosenIn, readingsOf } from "./readings";
 import {
+  ALIGNMENTS,
+  alignmentsOf,
   baseName,
   dimensionName,
+  goalWords,
   GRAINS,
   levelName,
   measureName,
@@ -35,7 +40,7 @@ export function memberPhrase(
   text: string,
   ledger: LedgerDescription,
 ): { dimension: string; search: string } | null {
-  const found = /^where\s+(.+)$/i.exec(text.trim());
+  const found = /^(?:where|showing only)\s+(.+)$/i.exec(text.trim());
   if (!found) return null;
   const rest = found[1]?.toLowerCase() ?? "";
   for (const { name } of ledger.dimensions) {
@@ -48,23 +53,30 @@ export function memberPhrase(
 
 /** Phrases for members that were found for what is typed. */
 export function wherePhrases(statement: Statement, dimension: string, members: MemberListed[]): Phrase[] {
-  return members.slice(0, 12).flatMap(({ key, label }) =>
-    [false, true].map((exclude) => ({
+  const isRow = statement.rows.includes(dimension);
+  const counted = statement.filters.find((each) => each.dimension === dimension);
+  return members.slice(0, 12).flatMap(({ key, label }) => [
+    ...[false, true].map((exclude) => ({
       words: `where ${dimensionName(dimension)} is ${exclude ? "not " : ""}${label}`,
       statement: edit.setFilter(statement, dimension, [key], exclude),
     })),
-  );
-}
-
-/** Phrases for days that are typed: as of a day, or from one to another. */
-export function dayPhrases(statement: Statement, typed: string): Phrase[] {
-  const [first, last] = typed.match(/\d{4}-\d{2}-\d{2}/g) ?? [];
-  if (!first) return [];
-  const window = { kind: "dates", first, last: last ?? null } as const;
-  return [
-    ...(last ? [] : [{ words: `as of ${first}`, statement: edit.setAsOf(statement, first) }]),
-    { words: `for ${first} to ${last ?? "the as-of date"}`, statement: edit.setWindow(statement, window) },
-  ];
+    ...(counted && !counted.members.includes(key)
+      ? [
+          {
+            words: `where ${dimensionName(dimension)} is also ${label}`,
+            statement: edit.setFilter(statement, dimension, [...counted.members, key], !!counted.exclude),
+          },
+        ]
+      : []),
+    ...(isRow
+      ? [
+          {
+            words: `showing only ${dimensionName(dimension)} ${label}`,
+            statement: setLimit(statement, null, { kind: "members", dimension, members: [key] }),
+          },
+        ]
+      : []),
+  ]);
 }
 
 /** All phrases that fit a statement. year: the as-of date's. periods: of the ledger's coverage, newest first. */
@@ -80,6 +92,7 @@ export function phrases(
     ...windowPhrases(statement, year, asOf),
     ...basePhrases(statement, year),
     ...restPhrases(statement, ledger),
+    ...readingPhrases(statement, ledger, year),
   ];
 }
 
@@ -126,15 +139,19 @@ function measurePhrases(statement: Statement, ledger: LedgerDescription): Phrase
                 words: `running total of ${measureName(each.measure)} from each year's start`,
                 statement: edit.setAlong(statement, at, { kind: "running", reset: "year" }),
               },
-              {
-                words: `mean of the last 3 of ${measureName(each.measure)}`,
-                statement: edit.setAlong(statement, at, {
-                  kind: "moving",
-                  periods: 3,
-                  of: "mean",
-                  as_many: false,
-                }),
-              },
+              ...(edit.isAdditive(each.measure, ledger)
+                ? [
+                    {
+                      words: `mean of the last 3 of ${measureName(each.measure)}`,
+                      statement: edit.setAlong(statement, at, {
+                        kind: "moving",
+                        periods: 3,
+                        of: "mean",
+                        as_many: false,
+                      }),
+                    },
+                  ]
+                : []),
             ],
       )
     : [];
@@ -193,18 +210,12 @@ function windowPhrases(statement: Statement, year: number, asOf: string): Phrase
     ...[3, 6, 12, 24].map((count) => ({ kind: "last", count, grain: "month", ending: "completed" }) as const),
     ...[7, 30, 90].map((count) => ({ kind: "last", count, grain: "day", ending: "as_of" }) as const),
   ];
-  const policies: [string, Statement["as_of"]][] = [
-    ["the last posted day", { kind: "last_posted" }],
-    ["today", { kind: "today" }],
-    ["the last completed month", { kind: "last_completed", grain: "month" }],
-    ["the last completed week", { kind: "last_completed", grain: "week" }],
-  ];
   return [
     ...windows.map((window) => ({
       words: `for ${windowName(window, asOf).replace(/ (at|to|completed by) \d+ \w+ \d{4}$/, window.kind === "last" && window.ending === "completed" ? " completed" : "")}`,
       statement: edit.setWindow(statement, window),
     })),
-    ...policies.map(([words, policy]) => ({
+    ...POLICIES.map(({ words, policy }) => ({
       words: `as of ${words}`,
       statement: { ...statement, as_of: policy },
     })),
@@ -271,6 +282,9 @@ function restPhrases(statement: Statement, ledger: LedgerDescription): Phrase[] 
       words: `where ${dimensionName(each.name)} is …`,
       statement: null,
     })),
+    ...statement.rows
+      .filter((each) => typeof each === "string")
+      .map((each) => ({ words: `showing only ${dimensionName(each)} …`, statement: null })),
     ...statement.filters.map((each) => ({
       words: `not where ${dimensionName(each.dimension)}`,
       statement: edit.setFilter(statement, each.dimension, [], false),
@@ -294,6 +308,41 @@ function restPhrases(statement: Statement, ledger: LedgerDescription): Phrase[] 
         statement: setLimit(statement, null, { kind: "status", status: [status], level: null, base: 1 }),
       });
   return found;
+}
+
+/** How the statement is read: readings, how bases are matched, where periods are cut, in which order rows stand. */
+function readingPhrases(statement: Statement, ledger: LedgerDescription, year: number): Phrase[] {
+  const readings = readingsOf(statement, ledger).flatMap((reading) =>
+    reading.choices
+      .filter((choice) => choice !== chosenIn(reading, statement))
+      .map((choice) => ({
+        words: choice.said || `usual reading: ${reading.title.toLowerCase()} ${choice.label}`,
+        statement: { ...statement, ...choice.change },
+      })),
+  );
+  const matched = statement.bases.flatMap((base, at) =>
+    alignmentsOf(base)
+      .filter((align) => align !== ("align" in base ? (base.align ?? "same_dates") : ""))
+      .map((align) => ({
+        words: `match ${baseName(base, statement.window, year)} by ${ALIGNMENTS[align]}`,
+        statement: edit.setBases(
+          statement,
+          statement.bases.map((each, other) => (other === at ? ({ ...base, align } as Base) : each)),
+        ),
+      })),
+  );
+  const cuts = edit.grains(statement).length
+    ? [
+        statement.cut === "as_of"
+          ? { words: "each cut at the same point", statement: { ...statement, cut: "same_point" as const } }
+          : { words: "each period whole up to then", statement: { ...statement, cut: "as_of" as const } },
+      ]
+    : [];
+  const goals = statement.goals.map((goal) => ({
+    words: `without the goal ${goalWords(goal, statement, year)}`,
+    statement: removeGoal(statement, goal.metric),
+  }));
+  return [...readings, ...matched, ...cuts, ...goals];
 }
 
 /** Phrases that hold every word that is typed, those that begin with it first. */

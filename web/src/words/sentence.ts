@@ -1,6 +1,8 @@
 /** A statement as it is read, in one sentence: for copies, the printed page and captions. */
-import type { Answer, Limit, Statement } from "@/contract";
+import type { Answer, Limit, ShownMeasure, Statement } from "@/contract";
 import { dayText } from "@/model/days";
+import { changedParts } from "@/model/statement";
+import { readingWords } from "./readings";
 import {
   baseName,
   columnWords,
@@ -47,34 +49,103 @@ export function limitWords(limit: Limit, answer: Answer | null, statement: State
   }
 }
 
-/** The whole sentence. answer: what it came to, for the as-of date and the names of columns. */
-export function sentence(statement: Statement, answer: Answer | null): string {
+/** The parts of the sentence in their order, each with what it says. answer: what it came to, for the as-of date and names of columns. */
+export function sentenceParts(statement: Statement, answer: Answer | null): [part: string, words: string][] {
   const asOf = answer?.as_of ?? (statement.as_of.kind === "pinned" ? statement.as_of.day : null);
   const year = Number((asOf ?? "1970").slice(0, 4));
-  const measures = statement.measures.map((each) => {
-    const beside = [...each.show.map((one) => SHOWS[one]), ...each.shares.map(scopeWords)].join(", ");
-    const name = each.name ? `${each.name} (${metricWords(each)})` : metricWords(each);
-    return beside ? `${name} with ${beside}` : name;
-  });
-  const parts = [`Show ${measures.join(", and ")}`];
-  if (statement.rows.length) parts.push(`by ${statement.rows.map(levelName).join(" then ")}`);
-  if (statement.across.length) parts.push(`across ${statement.across.map(levelName).join(" then ")}`);
-  parts.push(`for the ${windowName(statement.window, asOf)}`);
-  if (statement.cut === "same_point") parts.push("each cut at the same point");
-  if (statement.bases.length)
-    parts.push(
-      `against ${statement.bases.map((base) => baseName(base, statement.window, year)).join(" and ")}`,
-    );
-  if (statement.filters.length) parts.push(`where ${statement.filters.map(filterWords).join(" and ")}`);
-  if (statement.returns === "sale_day") parts.push("returns on the day of their sale");
-  if (statement.levels === "as_it_is_now") parts.push("levels as they are now");
-  if (statement.limits.length)
-    parts.push(
-      `showing ${statement.limits.map((each) => limitWords(each, answer, statement)).join(" and ")}`,
-    );
-  if (statement.goals.length)
-    parts.push(`with the goal ${statement.goals.map((each) => goalWords(each, statement)).join(" and ")}`);
-  const own = statement.defined.map((each) => `${each.name} = ${each.expression}`);
-  const pinned = statement.as_of.kind === "pinned" && asOf ? "" : asOf ? ` (now ${dayText(asOf)})` : "";
-  return `${parts.join(", ")}${pinned}.${own.length ? ` Where ${own.join("; ")}.` : ""}`;
+  const parts: [string, string][] = [
+    [
+      "measures",
+      `Show ${statement.measures.map((each) => shownWords(each, statement, year)).join(", and ")}`,
+    ],
+  ];
+  const say = (part: string, before: string, words: string[], between = " and "): void => {
+    if (words.length) parts.push([part, `${before} ${words.join(between)}`]);
+  };
+  say("rows", "by", statement.rows.map(levelName), " then ");
+  say("across", "across", statement.across.map(levelName), " then ");
+  say("window", "for the", [windowName(statement.window, asOf)]);
+  if (statement.cut === "same_point") parts.push(["cut", "each cut at the same point"]);
+  say(
+    "bases",
+    "against",
+    statement.bases.map((base) => baseName(base, statement.window, year)),
+  );
+  say("filters", "where", statement.filters.map(filterWords));
+  const readings = readingWords(statement);
+  if (readings.length) parts.push(["readings", readings.join(", ")]);
+  say(
+    "limits",
+    "showing",
+    statement.limits.map((each) => limitWords(each, answer, statement)),
+  );
+  say(
+    "goals",
+    "with the goal",
+    statement.goals.map((each) => goalWords(each, statement, year)),
+  );
+  if (statement.sort) parts.push(["sort", `sorted by ${sortWords(statement.sort, answer, statement)}`]);
+  return parts;
 }
+
+/** A metric with what stands beside it, what it is called, and with which bases it is compared where that is not with all. */
+function shownWords(shown: ShownMeasure, statement: Statement, year: number): string {
+  const beside = [...shown.show.map((one) => SHOWS[one]), ...shown.shares.map(scopeWords)].join(", ");
+  const name = shown.name ? `${shown.name} (${metricWords(shown)})` : metricWords(shown);
+  const bases = (shown.bases ?? []).flatMap((at) => statement.bases[at - 1] ?? []);
+  const against = bases.length
+    ? ` (against ${bases.map((base) => baseName(base, statement.window, year)).join(" and ")} only)`
+    : "";
+  return (beside ? `${name} with ${beside}` : name) + against;
+}
+
+function sortWords(
+  sort: NonNullable<Statement["sort"]>,
+  answer: Answer | null,
+  statement: Statement,
+): string {
+  const column = answer?.columns.find((each) => each.id === sort.column);
+  const words = column && answer ? columnWords(column, answer, statement) : sort.column;
+  return `${words}, ${sort.descending ? "the largest first" : "the smallest first"}`;
+}
+
+/** The whole sentence. */
+export function sentence(statement: Statement, answer: Answer | null): string {
+  const asOf = answer?.as_of;
+  const own = statement.defined.map((each) => `${each.name} = ${each.expression}`);
+  const moving = statement.as_of.kind !== "pinned" && asOf ? ` (now ${dayText(asOf)})` : "";
+  const parts = sentenceParts(statement, answer).map(([, words]) => words);
+  return `${parts.join(", ")}${moving}.${own.length ? ` Where ${own.join("; ")}.` : ""}`;
+}
+
+/** In which parts a later statement says otherwise, with what each says; '' where one does not say the part. */
+export function sentenceChanges(
+  earlier: Statement,
+  later: Statement,
+): { part: string; before: string; after: string }[] {
+  const [before, after] = [earlier, later].map((each) => new Map(sentenceParts(each, null)));
+  const changed = changedParts(earlier, later);
+  const said = [...new Set([...(before?.keys() ?? []), ...(after?.keys() ?? [])])].flatMap((part) => {
+    const words = { part, before: before?.get(part) ?? "", after: after?.get(part) ?? "" };
+    return words.before === words.after ? [] : [words];
+  });
+  // What no sentence holds, an own measure say or the days that an as-of date follows, is named.
+  const named = changed
+    .filter((part) => !READ.includes(part) && !said.some((each) => each.part === part))
+    .map((part) => ({ part, before: "", after: "" }));
+  return [...said, ...named];
+}
+
+/** Parts of a statement that stand among the readings. */
+const READ = [
+  "levels",
+  "returns",
+  "refunds",
+  "returns_within",
+  "items",
+  "unit_of_measure",
+  "negative_bases",
+  "all_members",
+  "feeds_end",
+  "shares_add_up",
+];

@@ -111,6 +111,25 @@ export const ALIGNMENTS: Record<string, string> = {
   whole: "the whole period",
 };
 
+/** In which ways a base of a kind can be matched with the current window. */
+export function alignmentsOf(base: Base): string[] {
+  switch (base.kind) {
+    case "period":
+      return Object.keys(ALIGNMENTS);
+    case "shifted":
+      return ["same_dates", "same_weekdays"];
+    case "fixed":
+      return ["same_dates", "same_days", "whole"];
+    case "ledger":
+      return ["same_dates", "whole"];
+    case "given":
+      return [];
+  }
+}
+
+/** Over what a plan's lines for whole weeks or months are spread. */
+export const SPREADS: Record<string, string> = { days: "all days", working_days: "working days" };
+
 export const GRAINS: Record<Grain, string> = {
   day: "day",
   week: "week",
@@ -278,14 +297,19 @@ export function baseName(base: Base, window: CurrentWindow, currentYear: number,
         ? periodName(base.window.period)
         : windowName(base.window, null).replace(/ at .*$/, "");
     case "fixed":
-      return `the same period of ${periodName(base.period)}${base.align === "whole" ? ", whole" : ""}`;
+      return `the same period of ${periodName(base.period)}${aligning(base)}`;
     case "ledger":
-      return `the ledger ${base.ledger}${base.align === "whole" ? ", the whole period" : ""}`;
+      return `the ledger ${base.ledger}${aligning(base)}${base.spread === "working_days" ? ", spread over working days" : ""}`;
     case "shifted":
-      return `the days ${count(Math.abs(base.back), GRAINS[base.unit])} ${base.back < 0 ? "later" : "earlier"}`;
+      return `the days ${count(Math.abs(base.back), GRAINS[base.unit])} ${base.back < 0 ? "later" : "earlier"}${aligning(base)}`;
     case "period":
       return periodBaseName(base, window, currentYear);
   }
+}
+
+/** How a base is matched, where that is not by the same dates. */
+function aligning(base: { align?: string | undefined }): string {
+  return !base.align || base.align === "same_dates" ? "" : `, ${ALIGNMENTS[base.align]}`;
 }
 
 function periodBaseName(base: PeriodBase, window: CurrentWindow, currentYear: number): string {
@@ -298,7 +322,7 @@ function periodBaseName(base: PeriodBase, window: CurrentWindow, currentYear: nu
       return `the same dates of ${currentYear - back}`;
     return `the same dates ${Math.abs(back)} ${GRAINS[unit]}s ${back < 0 ? "ahead" : "back"}`;
   }
-  const how = base.align === "same_dates" ? "" : `, ${ALIGNMENTS[base.align]}`;
+  const how = aligning(base);
   const name = unit === "period" ? "period" : GRAINS[unit];
   if (back === 1) return (years ? "last year" : `the ${name} before`) + how;
   if (back === -1) return (years ? "next year" : `the ${name} after`) + how;
@@ -406,13 +430,13 @@ export function columnWords(column: AnsweredColumn, answer: Answer, statement: S
 }
 
 /** A goal in words: at least 100% of the same dates last year. */
-export function goalWords(goal: Goal, statement: Statement): string {
+export function goalWords(goal: Goal, statement: Statement, year: number): string {
   const shown = statement.measures.find((each) => metricId(each) === goal.metric);
   const name = shown ? metricWords(shown) : goal.metric;
   const way = goal.direction ? `${goal.direction.replace("_", " ")} ` : "";
   if (goal.of === "figure") return `${name} ${way}${goal.target}`;
   const base = statement.bases[goal.base - 1];
-  const of = base ? baseName(base, statement.window, new Date().getFullYear()) : `base ${goal.base}`;
+  const of = base ? baseName(base, statement.window, year) : `base ${goal.base}`;
   return `${name} ${way}${goal.target}% of ${of}`;
 }
 
@@ -435,7 +459,11 @@ export const PART_NAMES: Record<string, string> = {
   sort: "order",
   limits: "rows shown",
   goals: "goals",
+  layout: "layout",
+  opened: "open rows",
   defined: "own measures",
+  cut: "where periods are cut",
+  readings: "reading",
 };
 
 /** What a choice would come to: 1 Jan – 17 Oct 2025, 290 days, equal days. at: of the base with this number, 0 the window itself. */

@@ -1,9 +1,17 @@
 <script setup lang="ts">
+/** The as-of date: a day that is pinned, or one that moves with time. */
+import type { CalendarSettings, Statement } from "@/contract";
+import DayCalendar from "@/parts/DayCalendar.vue";
 import { ref, watch } from "vue";
-import type { Statement } from "@/contract";
 import { POLICIES } from "@/words/calendar";
 
-const props = defineProps<{ asOf: string | null; policy: Statement["as_of"] }>();
+const props = defineProps<{
+  asOf: string | null;
+  policy: Statement["as_of"];
+  settings: CalendarSettings;
+  /** What the window would come to at a day. */
+  tell: (day: string) => Promise<string>;
+}>();
 const emit = defineEmits<{ pin: [day: string]; follow: [policy: Statement["as_of"]] }>();
 const day = ref(props.asOf ?? "");
 watch(
@@ -22,6 +30,18 @@ function pin(): void {
     <input v-model="day" type="date" aria-label="As-of date" data-test="as-of-day" />
     <button type="submit" data-test="as-of-pin">Pin this day</button>
   </form>
+  <details>
+    <summary data-test="as-of-calendar">Choose it in a calendar</summary>
+    <DayCalendar
+      v-if="asOf"
+      single
+      :settings="settings"
+      :day="asOf"
+      :chosen="asOf"
+      :tell="(key) => tell(key)"
+      @day="(taken) => emit('pin', taken)"
+    />
+  </details>
   <label
     >Follow
     <select
@@ -49,7 +69,8 @@ form {
   display: flex;
   gap: 6px;
 }
-label {
+label,
+details {
   display: block;
   padding: 6px 0 0;
 }

@@ -1,17 +1,26 @@
 <script setup lang="ts">
-/** What the current window is compared with, and how the days of the two are matched. */
+/** What the current window is compared with, and how the days of the two are matched; each choice tells its days first. */
 import { computed, ref, watch } from "vue";
-import type { Base, Grain, PeriodBase, Statement, StatementPreview } from "@/contract";
+import type { Base, Grain, LedgerDescription, PeriodBase, Statement, StatementPreview } from "@/contract";
 import { grainOf, grains, setBases } from "@/model/statement";
+import { useTelling, useToldOf } from "@/panels/statement/telling";
 import Choices from "@/parts/Choices.vue";
+import DayCalendar from "@/parts/DayCalendar.vue";
 import { useFigures } from "@/state/figures";
 import { useLedgers } from "@/state/ledgers";
-import { ALIGNMENTS, baseName, capital, GRAINS, previewWords } from "@/words/words";
+import { ALIGNMENTS, alignmentsOf, baseName, capital, GRAINS, previewWords, SPREADS } from "@/words/words";
 
-const props = defineProps<{ statement: Statement; at: number | null; year: number }>();
+const props = defineProps<{
+  statement: Statement;
+  at: number | null;
+  year: number;
+  ledger: LedgerDescription;
+}>();
 const emit = defineEmits<{ change: [bases: Base[]]; swap: [] }>();
 
 const ledgers = useLedgers();
+const figures = useFigures();
+const tell = useTelling();
 const plans = computed(() => ledgers.list.filter((each) => each.name !== ledgers.open?.name));
 const plan = ref("");
 const timed = computed(() => grains(props.statement).length > 0);
@@ -22,12 +31,14 @@ const own = computed<PeriodBase["unit"]>(() => {
 });
 const atDays = computed(() => grains(props.statement).includes("day"));
 const current = computed(() => (props.at === null ? undefined : props.statement.bases[props.at]));
+/** Where the base stands, or will stand, among the windows. */
+const number = computed(() => (props.at ?? props.statement.bases.length) + 1);
 const steps = ref(2);
 const unit = ref<Grain | "own">("year");
 const direction = ref<"back" | "ahead">("back");
 const first = ref("");
 const last = ref("");
-const fixed = ref("");
+const fixed = ref(current.value?.kind === "fixed" ? current.value.period : "");
 
 const offered = computed(() => [
   // At days the first base is the same weekday a week earlier, the day before the second.
@@ -38,7 +49,6 @@ const offered = computed(() => [
   step(1, "year"),
   step(2, "year"),
 ]);
-const figures = useFigures();
 const previews = ref<StatementPreview[]>([]);
 /** Each choice in its place: what days it would come to is told before it is chosen. */
 watch(
@@ -52,32 +62,36 @@ const choices = computed(() =>
   offered.value.map((each, place) => ({
     key: keyOf(each),
     label: capital(baseName(each, props.statement.window, props.year, atDays.value)),
-    note: previewWords(previews.value[place], (props.at ?? props.statement.bases.length) + 1),
+    note: previewWords(previews.value[place], number.value),
     refused: taken(each) ? "It is compared with already." : previews.value[place]?.refused || null,
   })),
 );
 const chosen = computed(() => (current.value?.kind === "period" ? keyOf(current.value) : undefined));
+/** The ways in which the base there is can be matched with a window that is not over, or is not as long. */
+const ways = computed<Base[]>(() => {
+  const base = current.value;
+  return base ? alignmentsOf(base).map((align) => ({ ...base, align }) as Base) : [];
+});
 const aligned = ref<StatementPreview[]>([]);
 watch(
-  () => props.statement,
-  async () => {
-    const base = current.value;
-    if (base?.kind !== "period") return;
-    const ways = Object.keys(ALIGNMENTS).map((align) => ({ ...base, align: align as PeriodBase["align"] }));
-    aligned.value = await figures.previews(ways.map((each) => setBases(props.statement, placed(each))));
+  ways,
+  async (bases) => {
+    aligned.value = await figures.previews(bases.map((each) => setBases(props.statement, placed(each))));
   },
   { immediate: true },
 );
 const alignments = computed(() =>
-  current.value?.kind === "period"
-    ? Object.entries(ALIGNMENTS).map(([key, label], place) => ({
-        key,
-        label: capital(label),
-        note: previewWords(aligned.value[place], (props.at ?? 0) + 1),
-        refused: aligned.value[place]?.refused || null,
-      }))
-    : [],
+  ways.value.map((each, place) => ({
+    key: alignOf(each),
+    label: capital(ALIGNMENTS[alignOf(each)] ?? ""),
+    note: previewWords(aligned.value[place], number.value),
+    refused: aligned.value[place]?.refused || null,
+  })),
 );
+
+function alignOf(base: Base): string {
+  return "align" in base ? (base.align ?? "same_dates") : "";
+}
 
 function keyOf(base: PeriodBase): string {
   return `${base.back}-${base.unit}${base.day_back ? `-${base.day_back}` : ""}`;
@@ -100,26 +114,58 @@ function placed(one: Base): Base[] {
   return bases;
 }
 
-function take(one: Base | undefined): void {
+function take(one: Base | null | undefined): void {
   if (one) emit("change", placed(one));
 }
 
-function takeSteps(): void {
+/** What a base would come to, while it is put together. */
+function told(choice: () => Base | null): ReturnType<typeof useToldOf> {
+  return useToldOf(() => {
+    const base = choice();
+    return base && { statement: setBases(props.statement, placed(base)), at: number.value };
+  });
+}
+
+const stepped = computed<Base | null>(() => {
   const n = Math.trunc(Number(steps.value));
-  if (n < 1 || n > 400) return;
+  if (!(n >= 1 && n <= 400)) return null;
   const back = direction.value === "back" ? n : -n;
-  if (unit.value === "own" || unit.value === own.value) take(step(back, own.value));
-  else if (unit.value === "year") take(step(back, "year"));
-  else take({ kind: "shifted", back, unit: unit.value, align: "same_dates" });
+  if (unit.value === "own" || unit.value === own.value) return step(back, own.value);
+  if (unit.value === "year") return step(back, "year");
+  return { kind: "shifted", back, unit: unit.value, align: "same_dates" };
+});
+const toldSteps = told(() => stepped.value);
+const days = computed<Base | null>(() =>
+  first.value && last.value
+    ? { kind: "given", window: { kind: "dates", first: first.value, last: last.value } }
+    : null,
+);
+const toldDays = told(() => days.value);
+const position = computed<Base>(() => ({
+  kind: "fixed",
+  period: fixed.value.trim() || String(props.year - 1),
+  align: "same_dates",
+}));
+const toldPosition = told(() => position.value);
+
+function period(key: string, end: string | null = null): Base {
+  return {
+    kind: "given",
+    window: end ? { kind: "dates", first: key, last: end } : { kind: "period", period: key },
+  };
+}
+
+function tellPeriod(key: string, end: string | null): Promise<string> {
+  return tell(setBases(props.statement, placed(period(key, end))), number.value);
 }
 
 function align(how: string): void {
-  if (current.value?.kind === "period") take({ ...current.value, align: how as PeriodBase["align"] });
+  take(ways.value.find((each) => alignOf(each) === how));
 }
 
-function given(): void {
-  if (first.value && last.value)
-    take({ kind: "given", window: { kind: "dates", first: first.value, last: last.value } });
+function spread(how: string): void {
+  if (current.value?.kind === "ledger")
+    take({ ...current.value, spread: how === "days" ? how : "working_days" });
 }
 
 function remove(): void {
@@ -137,7 +183,7 @@ function remove(): void {
     :chosen="chosen"
     @take="(key) => take(offered.find((each) => keyOf(each) === key))"
   />
-  <form class="steps" @submit.prevent="takeSteps">
+  <form class="steps" @submit.prevent="take(stepped)">
     <input v-model="steps" type="number" min="1" max="400" aria-label="How many" data-test="steps" />
     <select v-model="unit" aria-label="Unit" data-test="steps-unit">
       <option v-if="own === 'period'" value="own">periods</option>
@@ -150,16 +196,28 @@ function remove(): void {
       <option value="ahead">ahead</option>
     </select>
     <button type="submit" data-test="take-steps">Take</button>
+    <small data-test="told-steps">{{ toldSteps }}</small>
   </form>
-  <form class="steps" @submit.prevent="given">
+  <form class="steps" @submit.prevent="take(days)">
     <input v-model="first" type="date" aria-label="First day of the base" data-test="given-first" />
     <input v-model="last" type="date" aria-label="Last day of the base" data-test="given-last" />
     <button type="submit" data-test="take-given">These days</button>
+    <small>{{ toldDays }}</small>
   </form>
-  <form
-    class="steps"
-    @submit.prevent="take({ kind: 'fixed', period: fixed.trim() || String(year - 1), align: 'same_dates' })"
-  >
+  <details>
+    <summary data-test="given-calendar">A period, or days, chosen in a calendar</summary>
+    <DayCalendar
+      :settings="ledger.calendar"
+      :day="`${year - 1}-12-31`"
+      :chosen="
+        current?.kind === 'given' && current.window.kind === 'period' ? current.window.period : undefined
+      "
+      :tell="tellPeriod"
+      @period="(key) => take(period(key))"
+      @days="(from, to) => take(period(from, to))"
+    />
+  </details>
+  <form class="steps" @submit.prevent="take(position)">
     <input
       v-model="fixed"
       size="10"
@@ -168,6 +226,7 @@ function remove(): void {
       data-test="fixed-period"
     />
     <button type="submit" data-test="take-fixed">The same period of this one</button>
+    <small>{{ toldPosition }}</small>
   </form>
   <form
     v-if="plans.length"
@@ -180,11 +239,18 @@ function remove(): void {
     <button type="submit" data-test="take-plan">Another ledger, as a plan</button>
   </form>
   <Choices
-    v-if="alignments.length && current?.kind === 'period'"
+    v-if="alignments.length && current"
     title="Where the period is not over, match"
     :choices="alignments"
-    :chosen="current.align"
+    :chosen="alignOf(current)"
     @take="align"
+  />
+  <Choices
+    v-if="current?.kind === 'ledger'"
+    title="Its lines for whole weeks or months are spread over"
+    :choices="Object.entries(SPREADS).map(([key, label]) => ({ key, label: capital(label) }))"
+    :chosen="current.spread ?? 'days'"
+    @take="spread"
   />
   <p v-if="at !== null && !timed" class="direction">
     Changes are the window less this base.
@@ -202,7 +268,15 @@ function remove(): void {
 }
 .steps {
   display: flex;
+  flex-wrap: wrap;
   gap: 4px;
+  padding: 4px 8px;
+}
+.steps small {
+  flex-basis: 100%;
+  color: var(--quiet);
+}
+details {
   padding: 4px 8px;
 }
 .steps input[type="number"] {

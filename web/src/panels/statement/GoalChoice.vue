@@ -5,7 +5,7 @@ import type { Goal, LedgerDescription, Statement } from "@/contract";
 import { metricId } from "@/model/statement";
 import { baseName, metricWords } from "@/words/words";
 
-const props = defineProps<{ statement: Statement; ledger: LedgerDescription; goal?: Goal }>();
+const props = defineProps<{ statement: Statement; ledger: LedgerDescription; year: number; goal?: Goal }>();
 const emit = defineEmits<{ take: [goal: Goal]; remove: [] }>();
 
 const metrics = computed(() =>
@@ -57,7 +57,7 @@ function take(): void {
       >which is
       <select v-model="base" data-test="goal-base">
         <option v-for="(each, at) in statement.bases" :key="at" :value="at + 1">
-          {{ baseName(each, statement.window, new Date().getFullYear()) }}
+          {{ baseName(each, statement.window, year) }}
         </option>
       </select></label
     >

@@ -4,10 +4,16 @@ import { computed, ref } from "vue";
 import type { Limit, MemberKey, Statement } from "@/contract";
 import MemberPicker from "@/panels/statement/MemberPicker.vue";
 import type { Choice } from "@/parts/Choices.vue";
-import { STATUS } from "@/words/words";
+import { baseName, STATUS } from "@/words/words";
 
 type Status = Extract<Limit, { kind: "status" }>["status"][number];
-const props = defineProps<{ statement: Statement; columns: Choice[]; levels: Choice[]; limit?: Limit }>();
+const props = defineProps<{
+  statement: Statement;
+  year: number;
+  columns: Choice[];
+  levels: Choice[];
+  limit?: Limit;
+}>();
 const emit = defineEmits<{ take: [limit: Limit]; remove: [] }>();
 
 const given = props.limit;
@@ -105,9 +111,11 @@ function take(): void {
         ><input v-model="status" type="checkbox" :value="key" :data-test="`limit-${key}`"
       /></label>
       <label v-if="statement.bases.length > 1"
-        >by base
+        >against
         <select v-model="base">
-          <option v-for="(_, at) in statement.bases" :key="at" :value="at + 1">{{ at + 1 }}</option>
+          <option v-for="(each, at) in statement.bases" :key="at" :value="at + 1">
+            {{ baseName(each, statement.window, year) }}
+          </option>
         </select></label
       >
     </template>

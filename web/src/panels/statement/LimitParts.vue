@@ -9,7 +9,12 @@ import Part from "@/parts/Part.vue";
 import { limitWords } from "@/words/sentence";
 import { columnWords, goalWords, levelName } from "@/words/words";
 
-const props = defineProps<{ statement: Statement; ledger: LedgerDescription; answer: Answer | null }>();
+const props = defineProps<{
+  statement: Statement;
+  ledger: LedgerDescription;
+  answer: Answer | null;
+  year: number;
+}>();
 const emit = defineEmits<{ change: [statement: Statement] }>();
 
 const columns = computed(() =>
@@ -37,6 +42,7 @@ const levels = computed(() =>
       <template #default="{ close }">
         <LimitChoice
           :statement="statement"
+          :year="year"
           :columns="columns"
           :levels="levels"
           :limit="limit"
@@ -51,6 +57,7 @@ const levels = computed(() =>
       <template #default="{ close }">
         <LimitChoice
           :statement="statement"
+          :year="year"
           :columns="columns"
           :levels="levels"
           @take="(next) => (emit('change', setLimit(statement, null, next)), close())"
@@ -62,7 +69,7 @@ const levels = computed(() =>
     >{{ at ? " and " : ", with the goal " }}
     <Part
       :name="`goal-${at}`"
-      :label="goalWords(goal, statement)"
+      :label="goalWords(goal, statement, year)"
       removes
       @remove="emit('change', removeGoal(statement, goal.metric))"
     >
@@ -70,6 +77,7 @@ const levels = computed(() =>
         <GoalChoice
           :statement="statement"
           :ledger="ledger"
+          :year="year"
           :goal="goal"
           @take="(next) => (emit('change', setGoal(statement, next)), close())"
           @remove="(emit('change', removeGoal(statement, goal.metric)), close())"
@@ -82,6 +90,7 @@ const levels = computed(() =>
       <GoalChoice
         :statement="statement"
         :ledger="ledger"
+        :year="year"
         @take="(next) => (emit('change', setGoal(statement, next)), close())"
       />
     </template>

@@ -11,7 +11,7 @@ import ShowChoice from "@/panels/statement/ShowChoice.vue";
 import Part from "@/parts/Part.vue";
 import { metricWords, scopeWords, SHOWS } from "@/words/words";
 
-const props = defineProps<{ statement: Statement; ledger: LedgerDescription }>();
+const props = defineProps<{ statement: Statement; ledger: LedgerDescription; year: number }>();
 const emit = defineEmits<{ change: [statement: Statement] }>();
 
 const timed = computed(() => edit.grains(props.statement).length > 0);
@@ -110,6 +110,7 @@ function change(statement: Statement | null): void {
         :shown="shown"
         :ledger="ledger"
         :statement="statement"
+        :year="year"
         @change="(show) => change(edit.setShow(statement, at, show))"
         @along="(along) => change(edit.setAlong(statement, at, along))"
         @against="(bases) => change(setMeasureBases(statement, at, bases))"

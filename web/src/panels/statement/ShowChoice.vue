@@ -1,12 +1,17 @@
 <script setup lang="ts">
 /** What stands beside a measure, and what its figures run along. */
-import { computed } from "vue";
-import type { Along, LedgerDescription, Show, ShownMeasure, Statement } from "@/contract";
+import { computed, ref } from "vue";
+import type { Along, Grain, LedgerDescription, Show, ShownMeasure, Statement } from "@/contract";
 import { alongName, grains, showRefusal } from "@/model/statement";
 import Choices from "@/parts/Choices.vue";
-import { alongWords, baseName, capital, SHOWS } from "@/words/words";
+import { alongWords, baseName, capital, GRAINS, SHOWS } from "@/words/words";
 
-const props = defineProps<{ shown: ShownMeasure; ledger: LedgerDescription; statement: Statement }>();
+const props = defineProps<{
+  shown: ShownMeasure;
+  ledger: LedgerDescription;
+  statement: Statement;
+  year: number;
+}>();
 const emit = defineEmits<{
   change: [show: Show[]];
   along: [along: Along | null];
@@ -41,9 +46,27 @@ const choices = computed(() =>
     refused: showRefusal(props.statement, props.shown, kind.value === "derived", kind.value, show),
   })),
 );
+/** Those that are offered at once, and the one there is if it is none of them. */
+const listed = computed<Along[]>(() => {
+  const { along } = props.shown;
+  const known = !along || OFFERED.some((each) => alongName(each) === alongName(along));
+  return known ? OFFERED : [...OFFERED, along];
+});
+const of = ref<"sum" | "mean">("mean");
+const periods = ref(6);
+const asMany = ref(false);
+const reset = ref<Grain>("half_year");
+
+/** The sum or mean of any number of periods. */
+function moving(): void {
+  const n = Math.trunc(Number(periods.value));
+  if (n < 2 || n > 400 || (of.value === "mean" && kind.value !== "additive")) return;
+  emit("along", { kind: "moving", periods: n, of: of.value, as_many: asMany.value });
+}
+
 const alongs = computed(() => [
   { key: "own", label: "The period's own figure" },
-  ...OFFERED.map((each) => ({
+  ...listed.value.map((each) => ({
     key: alongName(each),
     label: capital(alongWords(each)),
     refused:
@@ -83,7 +106,7 @@ function toggle(show: Show, on: boolean): void {
         :data-test="`against-${at + 1}`"
         @change="turnBase(at + 1, ($event.target as HTMLInputElement).checked)"
       />
-      {{ baseName(base, statement.window, new Date().getFullYear()) }}
+      {{ baseName(base, statement.window, year) }}
     </label>
   </template>
   <Choices
@@ -91,8 +114,34 @@ function toggle(show: Show, on: boolean): void {
     title="Along the periods"
     :choices="alongs"
     :chosen="shown.along ? alongName(shown.along) : 'own'"
-    @take="(key) => emit('along', OFFERED.find((each) => alongName(each) === key) ?? null)"
+    @take="(key) => emit('along', listed.find((each) => alongName(each) === key) ?? null)"
   />
+  <template v-if="grains(statement).length">
+    <form class="any" @submit.prevent="emit('along', { kind: 'running', reset })">
+      running from each
+      <select v-model="reset" aria-label="Start of the running total" data-test="running-reset">
+        <option v-for="(label, grain) in GRAINS" :key="grain" :value="grain">{{ label }}</option>
+      </select>
+      <button type="submit" data-test="take-running">Take</button>
+    </form>
+    <form class="any" @submit.prevent="moving">
+      <select v-model="of" aria-label="Sum or mean" data-test="moving-of">
+        <option value="mean" :disabled="kind !== 'additive'">mean</option>
+        <option value="sum">sum</option>
+      </select>
+      of the last
+      <input
+        v-model="periods"
+        type="number"
+        min="2"
+        max="400"
+        aria-label="How many periods"
+        data-test="moving-periods"
+      />
+      <label><input v-model="asMany" type="checkbox" data-test="moving-as-many" /> or fewer</label>
+      <button type="submit" data-test="take-moving">Take</button>
+    </form>
+  </template>
 </template>
 
 <style scoped>
@@ -100,6 +149,15 @@ label {
   display: block;
   padding: 3px 4px;
   white-space: nowrap;
+}
+.any {
+  display: flex;
+  gap: 4px;
+  align-items: center;
+  padding: 3px 8px;
+}
+.any input[type="number"] {
+  width: 56px;
 }
 .title {
   margin: 8px 4px 0;

@@ -1,21 +1,28 @@
 <script setup lang="ts">
-/** What is current: to date, one period, the last few, or two dates. */
+/** What is current: to date, one period, the last few, or two dates; each tells its days before it is taken. */
 import { computed, ref, watch } from "vue";
-import type { CurrentWindow, Grain, Statement, StatementPreview } from "@/contract";
+import type { CurrentWindow, Grain, LedgerDescription, Statement, StatementPreview } from "@/contract";
+import { COARSE_TO_FINE } from "@/model/going";
 import { grainOf, setWindow } from "@/model/statement";
+import { useTelling, useToldOf } from "@/panels/statement/telling";
 import Choices from "@/parts/Choices.vue";
-import PeriodPicker from "@/parts/PeriodPicker.vue";
+import DayCalendar from "@/parts/DayCalendar.vue";
 import { useFigures } from "@/state/figures";
 import { GRAINS, previewWords } from "@/words/words";
 
-const props = defineProps<{ window: CurrentWindow; asOf: string | null; statement: Statement }>();
+const props = defineProps<{
+  window: CurrentWindow;
+  asOf: string | null;
+  statement: Statement;
+  ledger: LedgerDescription;
+}>();
 const emit = defineEmits<{ take: [window: CurrentWindow] }>();
 
 type ToDate = Extract<CurrentWindow, { kind: "to_date" }>;
 const TO_DATE: ToDate["grain"][] = ["week", "month", "quarter", "half_year", "year"];
 const figures = useFigures();
+const tell = useTelling();
 const previews = ref<StatementPreview[]>([]);
-/** What days each choice would come to is told before it is chosen. */
 watch(
   () => props.statement,
   async (statement) => {
@@ -33,54 +40,99 @@ const choices = computed(() =>
   })),
 );
 const chosen = computed(() => (props.window.kind === "to_date" ? props.window.grain : undefined));
-const completed = computed(() => props.window.kind === "to_date" && !!props.window.completed);
-const period = ref(props.window.kind === "period" ? props.window.period : (props.asOf ?? "2026").slice(0, 4));
+/** The grains whose completed periods the window can be made of: those finer than its own. */
+const completable = computed(() =>
+  chosen.value ? COARSE_TO_FINE.slice(COARSE_TO_FINE.indexOf(chosen.value) + 1) : [],
+);
+const completed = computed(() => (props.window.kind === "to_date" && props.window.completed) || "");
+const day = computed(() => props.asOf ?? props.ledger.today);
+const period = ref(props.window.kind === "period" ? props.window.period : day.value.slice(0, 4));
 const count = ref(props.window.kind === "last" ? props.window.count : 12);
 const unit = ref<Grain>(props.window.kind === "last" ? props.window.grain : "month");
 const ending = ref<"as_of" | "completed">(props.window.kind === "last" ? props.window.ending : "completed");
+const back = ref(props.window.kind === "running" ? props.window.back : 1);
+const backUnit = ref<Grain>(grainOf(props.window) ?? "month");
 const first = ref(props.window.kind === "dates" ? props.window.first : "");
 const last = ref(props.window.kind === "dates" ? (props.window.last ?? "") : "");
+
+function whole(number: number, least: number, most: number): number | null {
+  const found = Math.trunc(Number(number));
+  return found >= least && found <= most ? found : null;
+}
+
+const named = computed<CurrentWindow | null>(() =>
+  period.value.trim() ? { kind: "period", period: period.value.trim() } : null,
+);
+const lastFew = computed<CurrentWindow | null>(() => {
+  const n = whole(count.value, 1, 400);
+  return n ? { kind: "last", count: n, grain: unit.value, ending: ending.value } : null;
+});
+const before = computed<CurrentWindow | null>(() => {
+  const n = whole(back.value, 0, 400);
+  return n === null ? null : { kind: "running", grain: backUnit.value, back: n };
+});
+const dates = computed<CurrentWindow | null>(() =>
+  first.value ? { kind: "dates", first: first.value, last: last.value || null } : null,
+);
+
+function told(choice: () => CurrentWindow | null): ReturnType<typeof useToldOf> {
+  return useToldOf(() => {
+    const window = choice();
+    return window && { statement: setWindow(props.statement, window), at: 0 };
+  });
+}
+const toldNamed = told(() => named.value);
+const toldLast = told(() => lastFew.value);
+const toldBefore = told(() => before.value);
+const toldDates = told(() => dates.value);
+
+function tellPeriod(key: string, end: string | null): Promise<string> {
+  const window: CurrentWindow = end
+    ? { kind: "dates", first: key, last: end }
+    : { kind: "period", period: key };
+  return tell(setWindow(props.statement, window), 0);
+}
 
 function toDate(grain: string): void {
   emit("take", { kind: "to_date", grain: grain as ToDate["grain"] });
 }
 
-function turnCompleted(on: boolean): void {
+function complete(grain: string): void {
   if (props.window.kind === "to_date")
-    emit("take", { kind: "to_date", grain: props.window.grain, completed: on ? "month" : null });
+    emit("take", { kind: "to_date", grain: props.window.grain, completed: (grain || null) as Grain | null });
 }
 
-function before(): void {
-  const grain = grainOf(props.window) ?? "month";
-  emit("take", { kind: "running", grain, back: 1 });
-}
-
-function dates(): void {
-  if (first.value) emit("take", { kind: "dates", first: first.value, last: last.value || null });
+function take(window: CurrentWindow | null): void {
+  if (window) emit("take", window);
 }
 </script>
 
 <template>
   <Choices title="To date in the" :choices="choices" :chosen="chosen" @take="toDate" />
-  <label v-if="chosen && chosen !== 'week' && chosen !== 'month'">
-    <input
-      type="checkbox"
-      :checked="completed"
+  <label v-if="completable.length" class="line"
+    >of these
+    <select
+      :value="completed"
       data-test="completed"
-      @change="turnCompleted(($event.target as HTMLInputElement).checked)"
-    />
-    completed months only
-  </label>
-  <p class="title">Another window</p>
-  <button type="button" class="plain" data-test="window-before" @click="before">
-    The {{ GRAINS[grainOf(window) ?? "month"] }} before the running one
-  </button>
-  <PeriodPicker
-    :year="Number((asOf ?? '2026').slice(0, 4))"
+      @change="complete(($event.target as HTMLSelectElement).value)"
+    >
+      <option value="">all days</option>
+      <option v-for="grain in completable" :key="grain" :value="grain">
+        completed {{ GRAINS[grain] }}s only
+      </option>
+    </select></label
+  >
+  <p class="title">A period, or two days</p>
+  <DayCalendar
+    :settings="ledger.calendar"
+    :day="day"
     :chosen="window.kind === 'period' ? window.period : undefined"
-    @take="(taken) => emit('take', { kind: 'period', period: taken })"
+    :tell="tellPeriod"
+    @period="(taken) => emit('take', { kind: 'period', period: taken })"
+    @days="(from, to) => emit('take', { kind: 'dates', first: from, last: to })"
   />
-  <form @submit.prevent="emit('take', { kind: 'period', period: period.trim() })">
+  <p class="title">Typed</p>
+  <form @submit.prevent="take(named)">
     <input
       v-model="period"
       size="10"
@@ -89,8 +141,17 @@ function dates(): void {
       data-test="window-period"
     />
     <button type="submit" data-test="take-period">One period</button>
+    <small data-test="told-period">{{ toldNamed }}</small>
   </form>
-  <form @submit.prevent="emit('take', { kind: 'last', count: Number(count), grain: unit, ending })">
+  <form @submit.prevent="take(before)">
+    <input v-model="back" type="number" min="0" max="400" aria-label="How far back" data-test="back-count" />
+    <select v-model="backUnit" aria-label="Of what, back" data-test="back-unit">
+      <option v-for="(label, key) in GRAINS" :key="key" :value="key">{{ label }}s</option>
+    </select>
+    <button type="submit" data-test="take-before">Before the running one</button>
+    <small>{{ toldBefore }}</small>
+  </form>
+  <form @submit.prevent="take(lastFew)">
     <input v-model="count" type="number" min="1" max="400" aria-label="How many" data-test="last-count" />
     <select v-model="unit" aria-label="Of what" data-test="last-unit">
       <option v-for="(label, key) in GRAINS" :key="key" :value="key">{{ label }}s</option>
@@ -100,24 +161,31 @@ function dates(): void {
       <option value="as_of">to the as-of date</option>
     </select>
     <button type="submit" data-test="take-last">The last</button>
+    <small data-test="told-last">{{ toldLast }}</small>
   </form>
-  <form @submit.prevent="dates">
+  <form @submit.prevent="take(dates)">
     <input v-model="first" type="date" aria-label="First day" data-test="dates-first" />
     <input v-model="last" type="date" aria-label="Last day, or none" data-test="dates-last" />
     <button type="submit" data-test="take-dates">From, to</button>
+    <small>{{ toldDates }}</small>
   </form>
 </template>
 
 <style scoped>
 form {
   display: flex;
+  flex-wrap: wrap;
   gap: 4px;
   padding: 3px 8px;
 }
 form input[type="number"] {
   width: 60px;
 }
-label {
+small {
+  flex-basis: 100%;
+  color: var(--quiet);
+}
+.line {
   display: block;
   padding: 2px 8px;
 }

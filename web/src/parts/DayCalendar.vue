@@ -1,0 +1,257 @@
+<script setup lang="ts">
+/** A calendar to choose from: a year with its parts and months, and a month with its weeks and days; what a choice comes to is told first. */
+import { computed, ref } from "vue";
+import type { CalendarSettings } from "@/contract";
+import { monthsOf, partsOf, weeksOf, yearOf } from "@/model/calendar";
+import { addMonths, dayText, monthName } from "@/model/days";
+import { GRAINS, periodName } from "@/words/words";
+
+const props = defineProps<{
+  settings: CalendarSettings;
+  /** The day around which it opens. */
+  day: string;
+  chosen?: string | undefined;
+  /** Whether only a day can be taken, no period and no range. */
+  single?: boolean;
+  /** What a period, or the days from one to another, would come to. */
+  tell?: (period: string, last: string | null) => Promise<string>;
+}>();
+const emit = defineEmits<{
+  period: [key: string];
+  days: [first: string, last: string];
+  day: [day: string];
+}>();
+
+const WEEKDAYS = ["Mo", "Tu", "We", "Th", "Fr", "Sa", "Su"];
+const year = ref(Number(props.chosen?.slice(0, 4)) || yearOf(props.day, props.settings));
+const month = ref(props.day.slice(0, 7));
+/** The first of two days, while the second is still to come. */
+const first = ref<string | null>(null);
+const told = ref("");
+const parts = computed(() => (props.single ? [] : partsOf(year.value)));
+const months = computed(() => (props.single ? [] : monthsOf(year.value, props.settings)));
+const weekdays = computed(() =>
+  WEEKDAYS.map((_, at) => WEEKDAYS[(at + props.settings.week_start) % WEEKDAYS.length] ?? ""),
+);
+const weeks = computed(() => weeksOf(month.value, props.settings.week_start));
+let looked = "";
+
+function short(key: string): string {
+  const [of = "", part] = key.split("-");
+  if (!part) return `the ${GRAINS.year} ${of}`;
+  if (!/^\d/.test(part)) return part;
+  return monthName(`${key}-01`) + (Number(of) === year.value ? "" : ` ${of}`);
+}
+
+/** Tell what is pointed at, or has the focus. */
+async function look(key: string): Promise<void> {
+  const between = first.value && key.length === 10 ? [first.value, key].sort() : null;
+  looked = key;
+  const found = between
+    ? await props.tell?.(between[0] ?? key, between[1] ?? key)
+    : await props.tell?.(key, null);
+  if (key === looked) told.value = found ? `${between ? "" : `${periodName(key)}: `}${found}` : "";
+}
+
+function show(key: string): void {
+  if (/^\d{4}-\d{2}$/.test(key)) month.value = key;
+}
+
+function takePeriod(key: string): void {
+  show(key);
+  emit("period", key);
+}
+
+/** Two days are a range, the same one twice is that day. */
+function takeDay(day: string): void {
+  if (props.single) emit("day", day);
+  else if (first.value === null) {
+    first.value = day;
+    told.value = `From ${dayText(day)}: choose the last day, or this one again for it alone.`;
+  } else {
+    const [from = day, to = day] = [first.value, day].sort();
+    first.value = null;
+    if (from === to) emit("period", day);
+    else emit("days", from, to);
+  }
+}
+
+/** The days between the first one and the one that is pointed at would be taken. */
+const pointed = ref("");
+function isIn(day: string): boolean {
+  if (first.value === null) return day === props.chosen;
+  const [from = "", to = ""] = [first.value, pointed.value || first.value].sort();
+  return day >= from && day <= to;
+}
+
+function turn(by: number): void {
+  month.value = addMonths(`${month.value}-01`, by).slice(0, 7);
+}
+
+/** Arrow keys go from day to day, also into the next month. */
+function stepped(event: KeyboardEvent): void {
+  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+  if (!by) return;
+  event.preventDefault();
+  const buttons = [...(event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>("button[data-day]")];
+  buttons[buttons.indexOf(event.target as HTMLElement) + by]?.focus();
+}
+</script>
+
+<template>
+  <div class="calendar" role="group" aria-label="Calendar">
+    <template v-if="!single">
+      <p>
+        <button type="button" aria-label="The year before" data-test="year-before" @click="year -= 1">
+          ‹
+        </button>
+        <button
+          v-for="key in parts"
+          :key="key"
+          type="button"
+          :class="{ on: key === chosen }"
+          :aria-pressed="key === chosen"
+          :data-test="`period-${key}`"
+          @mouseenter="look(key)"
+          @focus="look(key)"
+          @click="takePeriod(key)"
+        >
+          {{ short(key) }}
+        </button>
+        <button type="button" aria-label="The year after" data-test="year-after" @click="year += 1">›</button>
+      </p>
+      <div class="months">
+        <button
+          v-for="key in months"
+          :key="key"
+          type="button"
+          :class="{ on: key === chosen }"
+          :aria-pressed="key === chosen"
+          :data-test="`period-${key}`"
+          @mouseenter="look(key)"
+          @focus="(look(key), show(key))"
+          @click="takePeriod(key)"
+        >
+          {{ short(key) }}
+        </button>
+      </div>
+    </template>
+    <p class="head">
+      <button type="button" aria-label="The month before" data-test="month-before" @click="turn(-1)">
+        ‹
+      </button>
+      <strong aria-live="polite">{{ periodName(month) }}</strong>
+      <button type="button" aria-label="The month after" data-test="month-after" @click="turn(1)">›</button>
+    </p>
+    <table @keydown="stepped">
+      <thead>
+        <tr>
+          <td />
+          <th v-for="each in weekdays" :key="each" scope="col">{{ each }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in weeks" :key="row.key">
+          <th scope="row">
+            <template v-if="single">{{ row.key.slice(5) }}</template>
+            <button
+              v-else
+              type="button"
+              :class="{ on: row.key === chosen }"
+              :aria-label="periodName(row.key)"
+              :data-test="`period-${row.key}`"
+              @mouseenter="look(row.key)"
+              @focus="look(row.key)"
+              @click="takePeriod(row.key)"
+            >
+              {{ row.key.slice(5) }}
+            </button>
+          </th>
+          <td v-for="each in row.days" :key="each">
+            <button
+              type="button"
+              :class="{ on: isIn(each), other: !each.startsWith(month) }"
+              :aria-label="dayText(each)"
+              :data-day="each"
+              :data-test="each.startsWith(month) ? `day-${each}` : undefined"
+              @mouseenter="((pointed = each), look(each))"
+              @focus="((pointed = each), look(each))"
+              @click="takeDay(each)"
+            >
+              {{ Number(each.slice(8)) }}
+            </button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <p class="told" role="status" data-test="calendar-told">{{ told }}</p>
+  </div>
+</template>
+
+<style scoped>
+.calendar {
+  padding: 2px 8px;
+}
+p {
+  display: flex;
+  gap: 4px;
+  align-items: center;
+  margin: 2px 0;
+}
+.head {
+  justify-content: center;
+  margin-top: 6px;
+}
+.months {
+  display: grid;
+  grid-template-columns: repeat(6, 1fr);
+  gap: 4px;
+  margin: 4px 0;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+  font-size: 12px;
+}
+th {
+  font-weight: 400;
+  color: var(--quiet);
+}
+td,
+th {
+  padding: 0;
+  text-align: center;
+}
+td button,
+th button {
+  width: 100%;
+  min-height: 24px;
+  border-color: transparent;
+}
+th button {
+  color: var(--quiet);
+}
+button {
+  border: 1px solid var(--line);
+  background: none;
+  border-radius: 3px;
+  cursor: pointer;
+  padding: 1px 6px;
+}
+button:hover {
+  background: var(--soft);
+}
+.other {
+  color: var(--quiet);
+}
+.on {
+  background: #e1eceb;
+  font-weight: 700;
+}
+.told {
+  min-height: 2.6em;
+  font-size: 12px;
+  color: var(--quiet);
+  align-items: start;
+}
+</style>
