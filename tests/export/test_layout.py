@@ -16,9 +16,10 @@ from openpyxl import load_workbook
 from lofty_abacus.core.answer.answer import Answer, Cell
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.statement.levels import TimeLevel
-from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
+from lofty_abacus.core.statement.statement import Goal, Opened, ShownMeasure, Sort, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
+from lofty_abacus.export.captions import caption_lines
 from lofty_abacus.export.csv_table import csv_table
 from lofty_abacus.export.json_file import json_file
 from lofty_abacus.export.layout import Layout, Written, is_empty_period, laid_out
@@ -200,3 +201,30 @@ def test_the_json_file_holds_question_caption_and_answer() -> None:
     assert "orders.0.value" not in ids
     north = dict(zip(ids, found["answer"]["rows"][0]["cells"], strict=True))
     assert north["net_sales.0.value"]["value"] == "1229.00" and north["net_sales.1.percent_change"]["reason"] == "base_is_zero"
+
+
+def test_headings_of_columns_stand_before_what_they_are() -> None:
+    column = ask(BY_REGION).columns[0]
+    layout = Layout(headings={column.id: "=Turnover"})
+    plain, named = table(BY_REGION, Layout())[0], table(BY_REGION, layout)[0]
+    changed = [(one, other) for one, other in zip(plain, named, strict=True) if one != other]
+    assert changed[0] == (changed[0][0], f"'=Turnover: {changed[0][0]}")
+    assert all(other.startswith("'=Turnover: ") for _, other in changed)
+    for heading in ("two\nlines", "x" * 61):
+        with pytest.raises(ValueError, match="one line of at most 60"):
+            Layout(headings={column.id: heading})
+
+
+def test_captions_say_how_the_statement_is_read() -> None:
+    statement = replace(
+        BY_REGION,
+        returns="sale_day", refunds="not_allocated", returns_within="same_time", levels="as_it_is_now", feeds_end="earliest",
+        negative_bases="divided", all_members=True, shares_add_up=True, items=("rep",), unit_of_measure="region", cut="same_point",
+        goals=(Goal("net_sales", "105", direction="at_least"),), sort=Sort("net_sales.0.value"),
+    )  # fmt: skip
+    found = ask(BY_REGION)
+    said = list(caption_lines(found, statement))
+    assert ("Returns", "on the day of their sale, order refunds not allocated, in the same time") in said
+    assert ("Goal", "net_sales at least 105% of base 1") in said and ("Order", "by net_sales.0.value, largest first") in said
+    assert len([words for what, words in said if what == "Reading"]) == 8
+    assert not [words for what, words in caption_lines(found, BY_REGION) if what in ("Reading", "Goal", "Order")]

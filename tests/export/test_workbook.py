@@ -28,7 +28,7 @@ LINES = [
     Line(date(2025, 3, 1), 3_00, "C", "South", "Cy"), Line(date(2026, 2, 1), 7_25, "D", "South", "Cy"),
 ]  # fmt: skip
 SHOWN = (
-    ShownMeasure("net_sales", ("difference", "percent_change", "attainment", "share_of_all")),
+    ShownMeasure("net_sales", ("difference", "percent_change", "attainment", "share_of_all", "share_of_parent")),
     ShownMeasure("orders", ("difference",)),
 )
 
@@ -78,7 +78,7 @@ def test_formulas_give_the_figures_of_the_answer() -> None:
     header = [cell.value for cell in sheet[1]]
     places = {column.id: header.index(next(text for text in header if text and text.startswith(words))) + 1 for column, words in (
         (found.columns[0], "net sales 2026"), (found.columns[2], "net sales difference"), (found.columns[3], "net sales percent"),
-        (found.columns[4], "net sales attainment"), (found.columns[5], "net sales share"),
+        (found.columns[4], "net sales attainment"), (found.columns[5], "net sales share of all"), (found.columns[6], "net sales share of parent"),
     )}  # fmt: skip
     formulas = 0
     for at, row in enumerate((*found.rows, found.total), start=2):
@@ -89,7 +89,9 @@ def test_formulas_give_the_figures_of_the_answer() -> None:
                 wanted = None if cell.value is None else exact(cell)
                 assert worked_out(sheet, content) == wanted, f"{row.label} {column.id}"
     total = len(found.rows) + 2
-    assert str(sheet.cell(total, places["net_sales.0.value"]).value) == "=SUM(D2,D5)" and formulas > 15
+    assert str(sheet.cell(total, places["net_sales.0.value"]).value) == "=SUM(D2,D5)" and formulas > 20
+    shares = [sheet.cell(at, places["net_sales.0.share_of_parent"]).value for at in (2, 3)]
+    assert shares == [f"=D2/D{total}", "=D3/D2"], "a share of what stands above is live, too"
     assert sheet.cell(3, 2).value == "'=1+1", "no text runs as a formula"
     assert sheet.cell(total, places["net_sales.1.percent_change"]).number_format == "+0.0%;-0.0%;0.0%"
     said = {str(row[0].value): str(row[1].value) for row in caption.iter_rows()}

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Answer, AnsweredColumn, Row } from "@/contract";
-import { axisOf, changesOf, drawingOf, percentLines } from "@/model/chart";
+import { axisOf, changesOf, drawingOf, percentLines, seriesOf } from "@/model/chart";
 import { metric, whole } from "@/model/statement";
 
 function column(measure: string, window: number, more: Partial<AnsweredColumn> = {}): AnsweredColumn {
@@ -61,6 +61,47 @@ describe("the chart of a series", () => {
       ["line", [10, 30]],
     ]);
     expect([0, 1, 2, 3].map((at) => drawing && axisOf(drawing, at))).toEqual([0, 0, 1, 0]);
+  });
+  it("draws the level that is open, not the finest one of the statement", () => {
+    const years = {
+      ...answer,
+      rows: [row(["2025"], 1, "1", "1", "1", "1", "1"), row(["2026"], 2, "2", "1", "1", "1", "1")],
+    };
+    const nested = { ...statement, rows: [{ time: "year" } as const, { time: "month" } as const] };
+    expect([drawingOf(years, nested)?.grain, drawingOf(answer, statement)?.grain]).toEqual(["year", "month"]);
+  });
+  it("draws one row of a table with time across, with its changes", () => {
+    const at = (path: string[]): AnsweredColumn[] => [
+      column("net_sales", 0, { across: path, across_labels: path }),
+      column("net_sales", 1, { across: path, across_labels: path }),
+    ];
+    const across = {
+      columns: [[], ["2026-01"], ["2026-02"], ["2026-02", "Trade"]].flatMap(at),
+      periods: [[], ["2026-01"], ["2026-02"]].map((path) => ({ down: [], across: path, windows: [] })),
+      rows: [row(["North"], 0, "9", "3", "4", "1", "5", "2", "5", "2")],
+      total: row([], 0, "90", "30", "40", "10", "50", "20", "50", "20"),
+    } as unknown as Answer;
+    const months = whole({
+      measures: [metric("net_sales")],
+      rows: ["region"],
+      across: [{ time: "month" }, "channel"],
+    });
+    const all = seriesOf(across, months);
+    expect(all?.drawing.periods.map((each) => each.key)).toEqual(["2026-01", "2026-02"]);
+    expect(all?.drawing.drawn.map((each) => each.values)).toEqual([
+      [40, 50],
+      [10, 20],
+    ]);
+    expect(all?.row).toBe(across.total);
+    const north = seriesOf(across, months, across.rows[0]);
+    expect(north?.drawing.drawn[0]?.values).toEqual([4, 5]);
+    const february = north?.drawing.periods[1]?.row as Row;
+    expect(north && changesOf(north.answer, north.drawing, february)[0]).toMatchObject({
+      difference: { top: 3n, bottom: 1n },
+      percent: { top: 3n, bottom: 2n },
+    });
+    expect(seriesOf(across, { ...months, across: ["channel"] })).toBeNull();
+    expect(seriesOf(answer, statement)?.row).toBeNull();
   });
   it("has nothing to draw where rows do not begin with time", () => {
     expect(drawingOf(answer, { ...statement, rows: ["region", { time: "month" }] })).toBeNull();

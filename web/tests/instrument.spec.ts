@@ -7,6 +7,7 @@ import {
   layoutParts,
   moveColumn,
   PLAIN,
+  setHeading,
   setWidth,
   turnColumn,
   wholeLayout,
@@ -18,6 +19,7 @@ import { whole } from "@/model/statement";
 import { trendKey, trendOf, trendQuestion, trendsOf } from "@/model/trends";
 import { drawnColumns, groupsOf, searched, shownColumns } from "@/model/table";
 import { cellText, localMarks } from "@/model/numbers";
+import { heading, headingBase, plainHeadings, spoken } from "@/words/table";
 import { answer, cells, column, row } from "./answers";
 
 const NET = column("net_sales.0.value");
@@ -46,6 +48,29 @@ describe("a layout", () => {
   it("gives measures decimals, and leaves percentages theirs", () => {
     const seen = laidOut(TABLE, { ...PLAIN, decimals: { net_sales: 0 } });
     expect(seen.columns.map((each) => each.decimals)).toEqual([0, 0, 1]);
+  });
+  it("calls columns otherwise, and says what they compare with", () => {
+    const layout = setHeading(setHeading(PLAIN, RATE.id, " Growth "), BASE.id, "Before");
+    const windows = [
+      { key: "2026", asked: null },
+      { key: "2025", asked: null, fairness: "unequal" },
+    ];
+    const told = {
+      answer: { ...TABLE, windows: windows as unknown as AnsweredWindow[] },
+      statement: whole({
+        measures: [],
+        bases: [{ kind: "period", back: 1, unit: "year", align: "same_dates" }],
+      }),
+      layout,
+      said: {},
+    };
+    expect([NET, BASE, RATE].map((each) => heading(each, told))).toEqual(["This year", "Before", "Growth !"]);
+    expect([NET, BASE, RATE].map((each) => headingBase(each, told))).toEqual(["", "", "on 2025"]);
+    expect(plainHeadings([RATE], told)).toEqual(["Growth: net sales % change 2025"]);
+    expect(spoken(row(["North"], ["1", "2", "3"]), RATE, "+1.0%", told)).toBe(
+      "North, net sales Growth ! on 2025: +1.0%",
+    );
+    expect(setHeading(layout, RATE.id, " ").headings).toEqual({ [BASE.id]: "Before" });
   });
   it("hides periods without figures, and says how many", () => {
     const periods = [{}, {}, {}] as unknown as AnsweredPeriod[];

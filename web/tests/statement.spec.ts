@@ -58,6 +58,14 @@ describe("changes stay whole", () => {
     const range = edit.setWindow(based, { kind: "dates", first: "2026-01-01", last: null });
     expect(range.bases[0]).toMatchObject({ unit: "period" });
   });
+  it("knows bases again, however they are written", () => {
+    const base = { kind: "period", back: 1, unit: "year", align: "same_dates" } as const;
+    expect(
+      edit.sameBase(base, { align: "same_dates", unit: "year", back: 1, kind: "period", day_back: null }),
+    ).toBe(true);
+    expect(edit.sameBase(base, { ...base, align: "whole" })).toBe(false);
+    expect(edit.sameBase(base, { ...base, day_back: 7 })).toBe(false);
+  });
   it("drops bases that became the same", () => {
     const monthly = edit.setWindow(first, { kind: "to_date", grain: "month" });
     const both = edit.setBases(monthly, [

@@ -8,7 +8,7 @@ from types import MappingProxyType
 from lofty_abacus.core.answer.answer import Answer, AnsweredWindow
 from lofty_abacus.core.statement.levels import RowLevel
 from lofty_abacus.core.statement.limits import Limit, MemberKey, MembersLimit, StatusLimit, TopLimit, ValueLimit
-from lofty_abacus.core.statement.statement import Statement
+from lofty_abacus.core.statement.statement import Goal, ShareScope, Statement
 
 _NOTHING: Mapping[str, str] = MappingProxyType({})
 
@@ -22,9 +22,11 @@ def caption_lines(answer: Answer, statement: Statement, said: Mapping[str, str] 
     yield "As of", answer.as_of.isoformat()
     for shown in statement.measures:
         along = f", {shown.along.name.replace('_', ' ')}" if shown.along else ""
-        beside = f" with {', '.join(name.replace('_', ' ') for name in shown.show)}" if shown.show else ""
+        besides = [*(name.replace("_", " ") for name in shown.show), *map(_scope, shown.shares)]
+        beside = f" with {', '.join(besides)}" if besides else ""
+        against = f", against base {' and '.join(map(str, shown.bases))} only" if shown.bases else ""
         called = f" (called {shown.name})" if shown.name else ""
-        yield "Measure", f"{shown.measure.replace('_', ' ')}{along}{beside}{called}"
+        yield "Measure", f"{shown.measure.replace('_', ' ')}{along}{beside}{against}{called}"
     for each in statement.defined:
         yield "Defined", f"{each.name} = {each.expression}"
     if statement.rows:
@@ -43,12 +45,56 @@ def caption_lines(answer: Answer, statement: Statement, said: Mapping[str, str] 
         yield "Counted", f"{filtered.dimension} is {'not ' if filtered.exclude else ''}{_members(filtered.members)}"
     for limit in statement.limits:
         yield "Shown", _limit(limit)
-    yield "Returns", "on the day of their sale" if statement.returns == "sale_day" else "on their own day"
+    for goal in statement.goals:
+        yield "Goal", _goal(goal)
+    if statement.sort is not None:
+        yield "Order", f"by {statement.sort.column}, {'largest' if statement.sort.descending else 'smallest'} first"
+    yield "Returns", _returns(statement)
+    for words in _readings(statement):
+        yield "Reading", words
     for notice in answer.notices:
         figures = f": {notice.lines} lines, {notice.amount}" if notice.lines else ""
         about = f" ({notice.about})" if notice.about else ""
         yield "Note", f"{notice.code.replace('_', ' ')}{figures}{about}"
     yield "Posted", f"{answer.posted_lines} lines, {answer.posted_amount} net"
+
+
+def _scope(scope: ShareScope) -> str:
+    kept = f"share within {', '.join(scope.keep)}" if scope.keep else "share of all"
+    return kept + (" of the whole range" if scope.period == "range" else "")
+
+
+def _goal(goal: Goal) -> str:
+    way = f"{goal.direction.replace('_', ' ')} " if goal.direction else ""
+    of = f"% of base {goal.base}" if goal.of == "base" else ""
+    return f"{goal.metric} {way}{goal.target}{of}"
+
+
+def _returns(statement: Statement) -> str:
+    if statement.returns == "own_day":
+        return "on their own day"
+    refunds = ", order refunds not allocated" if statement.refunds == "not_allocated" else ""
+    return f"on the day of their sale{refunds}" + (", in the same time" if statement.returns_within == "same_time" else "")
+
+
+def _readings(statement: Statement) -> Iterator[str]:
+    """How the statement is read where that is not as usual."""
+    if statement.cut == "same_point":
+        yield "each period cut at the same point"
+    if statement.levels == "as_it_is_now":
+        yield "levels as they are now"
+    if statement.feeds_end == "earliest":
+        yield "all feeds cut at the earliest end"
+    if statement.negative_bases == "divided":
+        yield "negative bases divided as they are"
+    if statement.all_members:
+        yield "every known member"
+    if statement.shares_add_up:
+        yield "shown shares add up"
+    if statement.items:
+        yield f"price, volume and mix over each {' and '.join(statement.items)}"
+    if statement.unit_of_measure:
+        yield f"volume and mix within each {statement.unit_of_measure}"
 
 
 def _named(statement: Statement) -> list[str]:

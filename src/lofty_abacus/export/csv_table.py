@@ -101,6 +101,9 @@ def headings(
     for place, slot in enumerate(slots):
         column = answer.columns[slot[0]]
         heading = _heading(column, answer, with_measure=layout.measures == "beside")
+        if layout.headings.get(column.id):
+            # What the reader calls it comes first, what it is behind it.
+            heading = f"{harmless(layout.headings[column.id])}: {heading}"
         names.append(_described(heading, column.measure, said) if layout.measures == "beside" else heading)
         if place in with_reason:
             names.append(f"{heading}: reason")

@@ -10,6 +10,8 @@ from lofty_abacus.core.answer.answer import Answer, Row
 
 #: Characters of a currency sign.
 MOST_SIGN = 5
+#: Characters of a heading.
+MOST_HEADING = 60
 
 
 Across = tuple[str | None, ...]
@@ -36,6 +38,7 @@ class Layout:
     between thousands, and before decimals: as the reader's language has them (a page says which to the files that it asks for;
     1,234.50 where none does), or as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
     periods: as words (Mar 2026), in words of the reader's language, or by their sortable names (2026-03), as in all exports.
+    headings: what columns are called for the reader, by id; what they are stays beside it.
     size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every table; on screen.
     """
 
@@ -53,12 +56,16 @@ class Layout:
     written: Mapping[str, Written] = field(default_factory=dict)
     sign: str = ""
     periods: Literal["words", "locale", "keys"] = "words"
+    headings: Mapping[str, str] = field(default_factory=dict)
     size: Literal["normal", "large"] = "normal"
     trends: Literal["across", "always", "off"] = "across"
 
     def __post_init__(self) -> None:
         if len(self.sign) > MOST_SIGN or any(mark in self.sign for mark in '"\\') or not self.sign.isprintable():
             raise ValueError(f"sign is at most {MOST_SIGN} plain characters, not {self.sign!r}")
+        for heading in self.headings.values():
+            if len(heading) > MOST_HEADING or not heading.isprintable():
+                raise ValueError(f"a heading is one line of at most {MOST_HEADING} characters, not {heading!r}")
 
     def negatives_of(self, measure: str) -> Negatives:
         """How negative figures of a measure are written."""

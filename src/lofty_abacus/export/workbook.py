@@ -26,7 +26,7 @@ from lofty_abacus.export.csv_table import Headings, headings, line_names
 from lofty_abacus.export.harmless import harmless
 from lofty_abacus.export.layout import Layout, laid_out
 from lofty_abacus.export.lines import Line, lines_of, slots_of
-from lofty_abacus.export.showing import SIGNED
+from lofty_abacus.export.showing import SIGNED, exact
 
 #: A workbook keeps 15 digits of a number; longer ones are written as text.
 DIGITS = 15
@@ -48,6 +48,14 @@ class _Sheet:
     children: Mapping[int, tuple[Row, ...]]
     """Rows directly under each row, by its identity, where all of them stand on the sheet."""
     layout: Layout
+    paths: Mapping[tuple[str | None, ...], Row]
+
+    def above(self, row: Row) -> list[Row]:
+        """The rows on the sheet that hold a row, from the total inwards."""
+        # The rest of a list is named by the row that it stands in.
+        depths = range(1, len(row.path) + (row.rest is not None))
+        found = [self.paths[row.path[:depth]] for depth in depths if row.path[:depth] in self.paths]
+        return found if self.layout.totals == "off" else [self.answer.total, *found]
 
     def number(self, row: Row, place: int) -> int:
         """The sheet's line of a row of the answer."""
@@ -67,7 +75,8 @@ def workbook(
     figures.freeze_panes = f"{get_column_letter(len(statement.rows) + (layout.measures == 'below') + 1)}2"
     numbers = {(id(line.row), line.place): at for at, line in enumerate(lines, start=2)}
     letters = _letters(answer, layout, before, heads)
-    sheet = _Sheet(answer, statement, letters, numbers, _children(answer, statement), layout)
+    paths = {row.path: row for row in answer.rows if row.rest is None}
+    sheet = _Sheet(answer, statement, letters, numbers, _children(answer, statement), layout, paths)
     figures.append([_heading(figures, text) for text in heads.names])
     for line in lines:
         figures.append(_line(figures, sheet, line, heads))
@@ -146,23 +155,36 @@ def _formula(sheet: _Sheet, line: Line, at: int, column: AnsweredColumn) -> str 
     current = _operand(sheet, row, column, 0)
     if current is None:
         return None
+    c = f"{sheet.letters[current]}{here}"
     if column.kind in ("difference", "percent_change", "attainment"):
         base = _operand(sheet, row, column, column.window)
         if base is None:
             return None
-        c, b = f"{current}{here}", f"{base}{here}"
+        b = f"{sheet.letters[base]}{here}"
         return {"difference": f"={c}-{b}", "percent_change": f"=({c}-{b})/{b}", "attainment": f"={c}/{b}"}[column.kind]
-    if column.kind == "share_of_all" and not column.across and sheet.layout.totals != "off":
-        return f"={current}{here}/{current}{sheet.number(sheet.answer.total, line.place)}" if row.slot == 0 else None
+    if column.kind in ("share_of_all", "share_of_parent", "share"):
+        whole = _whole_of_share(sheet, row, current, exact(row.cells[at]))
+        return None if whole is None else f"={c}/{sheet.letters[current]}{sheet.number(whole, line.place)}"
     return None
 
 
-def _operand(sheet: _Sheet, row: Row, column: AnsweredColumn, window: int) -> str | None:
-    """The letter of the column that holds a metric's value in a window, if its cell here is a number."""
+def _whole_of_share(sheet: _Sheet, row: Row, current: int, share: Fraction | None) -> Row | None:
+    """The row on the sheet whose figure a share is exactly a part of: one above, or the total; None where none is."""
+    mine = exact(row.cells[current])
+    for whole in reversed(sheet.above(row)):
+        cell = whole.cells[current]
+        scope = exact(cell)
+        if mine is not None and scope and isinstance(_number(cell), Decimal) and share == mine / scope:
+            return whole
+    return None
+
+
+def _operand(sheet: _Sheet, row: Row, column: AnsweredColumn, window: int) -> int | None:
+    """The position of the column that holds a metric's value in a window, if its cell here is a number."""
     for at, each in enumerate(sheet.answer.columns):
         same = (each.measure, each.along, each.across) == (column.measure, column.along, column.across)
         if same and each.kind == "value" and each.window == window:
-            return sheet.letters[at] if isinstance(_number(row.cells[at]), Decimal) else None
+            return at if isinstance(_number(row.cells[at]), Decimal) else None
     return None
 
 

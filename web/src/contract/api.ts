@@ -1923,6 +1923,7 @@ export interface components {
          *     between thousands, and before decimals: as the reader's language has them (a page says which to the files that it asks for;
          *     1,234.50 where none does), or as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
          *     periods: as words (Mar 2026), in words of the reader's language, or by their sortable names (2026-03), as in all exports.
+         *     headings: what columns are called for the reader, by id; what they are stays beside it.
          *     size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every table; on screen.
          */
         Layout: {
@@ -1936,6 +1937,10 @@ export interface components {
              * @enum {string}
              */
             empty_periods: "shown" | "hidden";
+            /** Headings */
+            headings?: {
+                [key: string]: string;
+            };
             /**
              * Hidden
              * @default []

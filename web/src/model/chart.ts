@@ -1,5 +1,5 @@
 /** A series as what a chart draws: its periods, and a line or a row of bars per window of each metric. */
-import type { Answer, AnsweredColumn, AnsweredWindow, Row, Statement } from "@/contract";
+import type { Answer, AnsweredColumn, AnsweredWindow, Grain, Row, Statement } from "@/contract";
 import { fractionOf, lengthOf, roundedPlain, type Fraction } from "./numbers";
 
 export interface Drawn {
@@ -11,6 +11,8 @@ export interface Drawn {
 }
 
 export interface SeriesDrawing {
+  /** The level of time that is drawn: the finest that is open. */
+  grain: Grain;
   periods: { key: string; row: Row; windows: AnsweredWindow[] }[];
   drawn: Drawn[];
 }
@@ -41,7 +43,56 @@ export function drawingOf(answer: Answer, statement: Statement): SeriesDrawing |
     const runs = !!column.along || column.measure_kind === "derived";
     return [{ column, shape: runs ? "line" : "bar", values }];
   });
-  return periods.length > 1 && drawn.length ? { periods, drawn } : null;
+  const level = statement.rows[deepest - 1];
+  const isDrawn = periods.length > 1 && drawn.length && level && typeof level !== "string";
+  return isDrawn ? { grain: level.time, periods, drawn } : null;
+}
+
+/** What a chart draws, and the answer that it is drawn from. */
+export interface Series {
+  answer: Answer;
+  statement: Statement;
+  drawing: SeriesDrawing;
+  /** The row whose series it is, where time stands across; null where each period is a row. */
+  row: Row | null;
+}
+
+/** The series of an answer with time down, or of one row of an answer with time across; null where there is none. */
+export function seriesOf(answer: Answer, statement: Statement, row: Row = answer.total): Series | null {
+  const down = drawingOf(answer, statement);
+  if (down) return { answer, statement, drawing: down, row: null };
+  const turned = timesFirst(statement) ? null : turnedDown(answer, statement, row);
+  const drawing = turned && drawingOf(turned.answer, turned.statement);
+  return turned && drawing ? { ...turned, drawing, row } : null;
+}
+
+/** One row of an answer with time across, as an answer with a row for each period. */
+function turnedDown(
+  answer: Answer,
+  statement: Statement,
+  row: Row,
+): { answer: Answer; statement: Statement } | null {
+  const first = statement.across.findIndex((each) => typeof each === "string");
+  const levels = statement.across.slice(0, first < 0 ? undefined : first);
+  if (!levels.length || !row.cells.length) return null;
+  const columns = answer.columns.filter((each) => !each.across.length);
+  const rows = answer.periods.flatMap((period, slot): Row[] => {
+    const path = period.across;
+    if (period.down.length || !path.length || path.length > levels.length) return [];
+    const cells = columns.flatMap((like) => {
+      const id = columnIn(like, path);
+      const at = answer.columns.findIndex((each) => columnIn(each, each.across) === id);
+      return row.cells[at] ?? [];
+    });
+    const label = path.at(-1) ?? "";
+    return cells.length === columns.length ? [{ ...row, path, label, slot, rest: null, cells }] : [];
+  });
+  return { answer: { ...answer, columns, rows }, statement: { ...statement, rows: levels, across: [] } };
+}
+
+/** What a column shows and where across, whatever stands there. */
+function columnIn({ measure, along, kind, window, step, scope }: AnsweredColumn, across: unknown): string {
+  return JSON.stringify([measure, along, kind, window, step, scope, across]);
 }
 
 /** Metrics of other units than the first stand on an axis of their own, on the right. */

@@ -16,6 +16,7 @@ export const PLAIN: Layout = {
   sign: "",
   zeros: "figure",
   written: {},
+  headings: {},
   periods: "words",
   size: "normal",
   trends: "across",
@@ -133,6 +134,12 @@ export function turnColumn(layout: Layout, ...ids: string[]): Layout {
     ? layout.hidden.filter((each) => !ids.includes(each))
     : [...layout.hidden.filter((each) => !ids.includes(each)), ...ids];
   return { ...layout, hidden };
+}
+
+/** What a column is called for its reader; '' for what it is. */
+export function setHeading(layout: Layout, id: string, heading: string): Layout {
+  const others = Object.fromEntries(Object.entries(layout.headings).filter(([name]) => name !== id));
+  return { ...layout, headings: heading.trim() ? { ...others, [id]: heading.trim() } : others };
 }
 
 /** Widths of columns on screen stay between what can be read and what fits. */

@@ -311,7 +311,18 @@ export function changedParts(one: Statement, other: Statement): string[] {
   return names.filter((name) => JSON.stringify(before[name]) !== JSON.stringify(after[name]));
 }
 
+/** Bases without those that are there already. */
 function unique(bases: Base[]): Base[] {
-  const said = bases.map((base) => JSON.stringify(Object.entries(base).sort()));
-  return bases.filter((_, at) => said.indexOf(said[at] ?? "") === at);
+  return bases.filter((base, at) => bases.findIndex((each) => sameBase(each, base)) === at);
+}
+
+/** Whether two bases are the same, in whatever order their parts are written and whatever goes without saying in one. */
+export function sameBase(one: Base, other: Base): boolean {
+  const said = (base: Base): string =>
+    JSON.stringify(
+      Object.entries({ align: "same_dates", ...base })
+        .filter(([, value]) => value !== null && value !== undefined)
+        .sort(),
+    );
+  return said(one) === said(other);
 }

@@ -4,10 +4,10 @@ import { storeToRefs } from "pinia";
 import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import type { LineChange } from "@/contract";
-import { drawingOf } from "@/model/chart";
+import { seriesOf } from "@/model/chart";
 import { actionOf } from "@/model/keys";
 import { hiddenPeriods, laidOut } from "@/model/layout";
-import { setAsOf, setWindow, turnSort } from "@/model/statement";
+import { samePath, setAsOf, setWindow, turnSort } from "@/model/statement";
 import FilterBeside from "@/panels/FilterBeside.vue";
 import FiguresTools from "@/panels/FiguresTools.vue";
 import FramePanel from "@/panels/FramePanel.vue";
@@ -22,7 +22,7 @@ import { useLedgers } from "@/state/ledgers";
 import { usePerson } from "@/state/person";
 import { usePostings } from "@/state/postings";
 import { useView } from "@/state/view";
-import type { Told } from "@/words/table";
+import { labelOf, type Told } from "@/words/table";
 
 /** Loaded when they are first asked for. */
 const SeriesChart = defineAsyncComponent(() => import("@/panels/SeriesChart.vue"));
@@ -48,9 +48,15 @@ const told = computed<Told | null>(() =>
     : null,
 );
 const notShown = computed(() => (answer.value ? hiddenPeriods(answer.value, layout.value) : 0));
-const drawing = computed(() =>
-  answer.value && answered.value ? drawingOf(answer.value, answered.value) : null,
-);
+/** With time across the chart is that of the selected row, else of all. */
+const series = computed(() => {
+  if (!answer.value || !answered.value) return null;
+  const spot = selected.value;
+  const row = answer.value.rows.find(
+    (each) => spot && samePath(each.path, spot.path) && (typeof each.rest === "number") === !!spot.rest,
+  );
+  return seriesOf(answer.value, answered.value, row);
+});
 const year = computed(() => answer.value?.as_of ?? new Date().toISOString().slice(0, 10));
 
 const table = ref<InstanceType<typeof FiguresTable> | null>(null);
@@ -144,7 +150,7 @@ async function closeProof(): Promise<void> {
           ref="tools"
           v-model:search="page.search.value"
           :question="question"
-          :has-chart="!!drawing"
+          :has-chart="!!series"
           :charted="page.charted.value"
           :copied="page.copied.value"
           @act="page.act"
@@ -160,7 +166,7 @@ async function closeProof(): Promise<void> {
         <FramePanel
           :answer="answer"
           :statement="answered"
-          :folded="page.charted.value && !!drawing"
+          :folded="page.charted.value && !!series"
           @as-of="(day) => question && view.change(setAsOf(question.statement, day))"
           @dates="
             (first, last) =>
@@ -179,11 +185,12 @@ async function closeProof(): Promise<void> {
           />
           <div class="left">
             <SeriesChart
-              v-if="page.charted.value && drawing"
+              v-if="page.charted.value && series"
               ref="chart"
-              :drawing="drawing"
-              :answer="answer"
-              :statement="answered"
+              :drawing="series.drawing"
+              :answer="series.answer"
+              :statement="series.statement"
+              :of="told && series.row ? labelOf(series.row, told) : ''"
               @range="
                 (first, last) =>
                   question && view.change(setWindow(question.statement, { kind: 'dates', first, last }))

@@ -16,6 +16,7 @@ import { useLedgers } from "@/state/ledgers";
 import {
   groupHeading,
   heading,
+  headingBase,
   labelOf,
   meanings,
   metricHeading,
@@ -121,6 +122,7 @@ function print(): void {
           <tr>
             <th v-for="each in heads" :key="each.column.id" scope="col" class="number">
               {{ heading(each.column, told) }}
+              <small v-if="headingBase(each.column, told)">{{ headingBase(each.column, told) }}</small>
             </th>
           </tr>
         </thead>

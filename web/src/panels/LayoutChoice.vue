@@ -3,7 +3,7 @@
 import { computed } from "vue";
 import type { Answer, Layout, Statement } from "@/contract";
 import { localPeriod } from "@/model/days";
-import { laidOut, moveColumn, PLAIN, turnColumn } from "@/model/layout";
+import { laidOut, moveColumn, PLAIN, setHeading, turnColumn } from "@/model/layout";
 import { currencySign, localMarks } from "@/model/numbers";
 import { capital, columnWords, measureName } from "@/words/words";
 
@@ -179,6 +179,19 @@ function decimals(measure: string, text: string): void {
         </button>
       </span>
     </p>
+    <details>
+      <summary data-test="headings">Headings</summary>
+      <label v-for="each in all" :key="each.id" class="line"
+        >{{ each.words }}
+        <input
+          size="14"
+          maxlength="60"
+          :value="layout.headings[each.id] ?? ''"
+          placeholder="as it is"
+          :data-test="`heading-${each.id}`"
+          @change="emit('lay', setHeading(layout, each.id, ($event.target as HTMLInputElement).value))"
+      /></label>
+    </details>
     <label v-for="each in choices" :key="each.test" class="line"
       >{{ each.label }}
       <select

@@ -32,7 +32,13 @@ echarts.use([
   SVGRenderer,
 ]);
 
-const props = defineProps<{ drawing: SeriesDrawing; answer: Answer; statement: Statement }>();
+const props = defineProps<{
+  drawing: SeriesDrawing;
+  answer: Answer;
+  statement: Statement;
+  /** The row whose series it is, where time stands across. */
+  of: string;
+}>();
 const emit = defineEmits<{ range: [first: string, last: string]; down: [period: string] }>();
 /** How the chart is drawn; none of it changes a figure. */
 const lines = ref<"own" | "line" | "bar">("own");
@@ -45,10 +51,7 @@ const low = ref(["", ""]);
 const high = ref(["", ""]);
 /** Two periods that are chosen by clicks, the first still alone. */
 const from = ref<number | null>(null);
-const level = computed(() => {
-  const times = props.statement.rows.flatMap((each) => (typeof each === "string" ? [] : [GRAINS[each.time]]));
-  return times.at(-1) ?? "";
-});
+const level = computed(() => GRAINS[props.drawing.grain]);
 const box = ref<HTMLElement | null>(null);
 let chart: echarts.ECharts | null = null;
 const watcher = new ResizeObserver(() => chart?.resize());
@@ -281,6 +284,10 @@ function clicked(x: number, y: number): void {
           </p>
         </div>
       </Part>
+      <span v-if="of" data-test="chart-of"
+        ><strong>{{ of }}</strong
+        >; select another row for its own series.</span
+      >
       <span class="quiet">{{
         from === null
           ? "Click two periods for the range between them, one twice to go down into it."

@@ -4,7 +4,7 @@ import { computed, ref } from "vue";
 import type { CalendarSettings } from "@/contract";
 import { monthsOf, partsOf, weeksOf, yearOf } from "@/model/calendar";
 import { addMonths, dayText, monthName } from "@/model/days";
-import { GRAINS, periodName } from "@/words/words";
+import { periodName } from "@/words/words";
 
 const props = defineProps<{
   settings: CalendarSettings;
@@ -38,7 +38,7 @@ let looked = "";
 
 function short(key: string): string {
   const [of = "", part] = key.split("-");
-  if (!part) return `the ${GRAINS.year} ${of}`;
+  if (!part) return of;
   if (!/^\d/.test(part)) return part;
   return monthName(`${key}-01`) + (Number(of) === year.value ? "" : ` ${of}`);
 }
@@ -100,6 +100,9 @@ function stepped(event: KeyboardEvent): void {
 
 <template>
   <div class="calendar" role="group" aria-label="Calendar">
+    <p v-if="tell" class="told" role="status" data-test="calendar-told">
+      {{ told || "Point at a period or a day for what it comes to; two days are a range." }}
+    </p>
     <template v-if="!single">
       <p>
         <button type="button" aria-label="The year before" data-test="year-before" @click="year -= 1">
@@ -184,7 +187,6 @@ function stepped(event: KeyboardEvent): void {
         </tr>
       </tbody>
     </table>
-    <p class="told" role="status" data-test="calendar-told">{{ told }}</p>
   </div>
 </template>
 
@@ -248,10 +250,14 @@ button:hover {
   background: #e1eceb;
   font-weight: 700;
 }
+/* In sight however far the calendar is scrolled. */
 .told {
+  position: sticky;
+  top: 0;
+  z-index: 1;
   min-height: 2.6em;
+  background: #fff;
   font-size: 12px;
   color: var(--quiet);
-  align-items: start;
 }
 </style>

@@ -183,7 +183,7 @@ function walk(event: KeyboardEvent): void {
 }
 .choices {
   max-width: 380px;
-  max-height: 60vh;
+  max-height: 68vh;
   overflow-y: auto;
 }
 </style>

@@ -255,10 +255,9 @@ function basePhrases(statement: Statement, year: number): Phrase[] {
       align: "same_dates",
     })),
   ];
-  const known = statement.bases.map((each) => JSON.stringify(each));
   return [
     ...offered
-      .filter((each) => !known.includes(JSON.stringify(each)))
+      .filter((each) => !statement.bases.some((known) => edit.sameBase(known, each)))
       .map((each) => ({
         words: `against ${baseName(each, statement.window, year)}`,
         statement: edit.setBases(statement, [...statement.bases, each]),

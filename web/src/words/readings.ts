@@ -27,7 +27,7 @@ function shows(statement: Statement, show: string): boolean {
 const READINGS: Reading[] = [
   {
     name: "returns",
-    title: "A return counts on",
+    title: "Returns count on",
     fits: (_, ledger) => ledger.dimensions.some((each) => each.role === "order"),
     choices: [
       {

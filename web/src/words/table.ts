@@ -22,6 +22,15 @@ import {
   windowHeading,
 } from "./words";
 
+const AGAINST_BASE = [
+  "difference",
+  "percent_change",
+  "attainment",
+  "index",
+  "contribution",
+  "share_change",
+  "goal",
+];
 const COMPARES = ["difference", "percent_change", "attainment", "index", "contribution", "goal"];
 
 /** What a table's words are made of. */
@@ -81,12 +90,26 @@ export function metricHeading({ name, measure, along, unit }: AnsweredColumn, { 
   return `${name || capital(measureName(measure))}${running}${currency}`;
 }
 
-export function heading(column: AnsweredColumn, { answer, statement }: Told): string {
+/** A column's heading: as it is renamed, else what it shows; an unfair comparison is marked in either case. */
+export function heading(column: AnsweredColumn, told: Told): string {
+  const unfair =
+    COMPARES.includes(column.kind) && told.answer.windows[column.window]?.fairness === "unequal" ? " !" : "";
+  return (told.layout.headings[column.id] || ownHeading(column, told)) + unfair;
+}
+
+function ownHeading(column: AnsweredColumn, { answer, statement }: Told): string {
   if (column.kind === "value") return windowHeading(answer, column.window, statement);
   if (column.step) return STEPS[column.step] ?? column.step;
   if (column.kind === "share" && column.scope) return capital(scopeWords(column.scope));
-  const unfair = COMPARES.includes(column.kind) && answer.windows[column.window]?.fairness === "unequal";
-  return (HEADINGS[column.kind] ?? column.kind) + (unfair ? " !" : "");
+  return HEADINGS[column.kind] ?? column.kind;
+}
+
+/** The base that a column compares with, under its heading: "on 2025". */
+export function headingBase(column: AnsweredColumn, { answer, statement }: Told): string {
+  if (!column.window || !(column.step || AGAINST_BASE.includes(column.kind))) return "";
+  const base = windowHeading(answer, column.window, statement);
+  // A period has its capital, words have none within a line.
+  return `on ${/\d/.test(base) ? base : base.charAt(0).toLowerCase() + base.slice(1)}`;
 }
 
 /** The definition of a column, whatever its heading was renamed to. */
@@ -152,7 +175,8 @@ export function spoken(row: Row, column: AnsweredColumn, text: string, told: Tol
   const value = cell?.value === null ? `none. ${REASONS[cell.reason ?? ""] ?? ""}` : text;
   const across = column.across.length ? `${acrossHeading(column.across_labels, told)}, ` : "";
   const name = column.name || measureName(column.measure);
-  return `${labelOf(row, told)}, ${across}${name} ${heading(column, told)}: ${value}`;
+  const what = [name, heading(column, told), headingBase(column, told)].filter(Boolean).join(" ");
+  return `${labelOf(row, told)}, ${across}${what}: ${value}`;
 }
 
 /** The headings of columns in one line each, as a plain table has them. */
@@ -161,10 +185,11 @@ export function plainHeadings(columns: AnsweredColumn[], told: Told): string[] {
   return columns.map((column) => {
     const across = column.across_labels.length ? acrossHeading(column.across_labels, told) : "";
     const name = beside ? column.name || measureName(column.measure) : "";
-    const kind =
-      column.kind === "value" ? "" : heading({ ...column, kind: column.kind }, told).replace(/ !$/, "");
+    const kind = column.kind === "value" ? "" : ownHeading(column, told);
     const window = windowHeading(told.answer, column.window, told.statement);
-    return [across, name, beside ? alongHeading(column.along) : "", kind, window].filter(Boolean).join(" ");
+    const own = [across, name, beside ? alongHeading(column.along) : "", kind, window].filter(Boolean);
+    const { [column.id]: renamed } = told.layout.headings;
+    return `${renamed ? `${renamed}: ` : ""}${own.join(" ")}`;
   });
 }
 

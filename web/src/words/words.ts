@@ -360,10 +360,13 @@ export function windowHeading(answer: Answer, at: number, statement: Statement):
 
 function shortBase(base: Base | undefined): string {
   if (!base) return "";
-  if (base.kind === "period" && base.unit !== "year")
-    return base.back > 0 ? `${base.back} back` : `${-base.back} ahead`;
-  if (base.kind === "period") return base.back === 1 ? "Year before" : `${base.back} years back`;
-  if (base.kind === "shifted") return `${base.back} ${GRAINS[base.unit]}s back`;
+  if (base.kind === "period") {
+    const unit = base.unit === "period" ? "period" : GRAINS[base.unit];
+    if (Math.abs(base.back) === 1) return `${capital(unit)} ${base.back > 0 ? "before" : "after"}`;
+    return `${count(Math.abs(base.back), unit)} ${base.back > 0 ? "back" : "ahead"}`;
+  }
+  if (base.kind === "shifted")
+    return `${count(Math.abs(base.back), GRAINS[base.unit])} ${base.back > 0 ? "back" : "ahead"}`;
   if (base.kind === "ledger") return base.ledger;
   return base.kind === "fixed" ? periodName(base.period) : "Given";
 }

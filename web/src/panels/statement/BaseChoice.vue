@@ -2,7 +2,7 @@
 /** What the current window is compared with, and how the days of the two are matched; each choice tells its days first. */
 import { computed, ref, watch } from "vue";
 import type { Base, Grain, LedgerDescription, PeriodBase, Statement, StatementPreview } from "@/contract";
-import { grainOf, grains, setBases } from "@/model/statement";
+import { grainOf, grains, sameBase, setBases } from "@/model/statement";
 import { useTelling, useToldOf } from "@/panels/statement/telling";
 import Choices from "@/parts/Choices.vue";
 import DayCalendar from "@/parts/DayCalendar.vue";
@@ -102,9 +102,7 @@ function step(back: number, of: PeriodBase["unit"]): PeriodBase {
 }
 
 function taken(one: Base): boolean {
-  return props.statement.bases.some(
-    (each, at) => at !== props.at && JSON.stringify(each) === JSON.stringify(one),
-  );
+  return props.statement.bases.some((each, at) => at !== props.at && sameBase(each, one));
 }
 
 function placed(one: Base): Base[] {

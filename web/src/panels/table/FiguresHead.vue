@@ -8,6 +8,7 @@ import {
   definition,
   groupHeading,
   heading,
+  headingBase,
   metricHeading,
   rowHeading,
   rowTitle,
@@ -139,6 +140,9 @@ function drag(event: PointerEvent, id: string): void {
             }}<span v-if="sorted(slot) !== 'none'" aria-hidden="true">{{
               sorted(slot) === "descending" ? " ↓" : " ↑"
             }}</span>
+            <small v-if="headingBase(slot.head.column, told)">{{
+              headingBase(slot.head.column, told)
+            }}</small>
           </button>
           <span class="edge" aria-hidden="true" @pointerdown="drag($event, slot.head.column.id)" />
         </th>

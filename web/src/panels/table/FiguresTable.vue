@@ -247,7 +247,7 @@ function show(line: number, slot: number): void {
   if (!place) return;
   if (line >= 0) {
     const top = line * tall.value;
-    const under = tall.value * (props.layout.totals === "off" ? 3 : 3 + totalLines.value.length);
+    const under = tall.value * (props.layout.totals === "off" ? 3.5 : 3.5 + totalLines.value.length);
     if (top < place.scrollTop) place.scrollTop = top;
     else if (top + under > place.scrollTop + size.value.height)
       place.scrollTop = top + under - size.value.height;
