@@ -2,9 +2,11 @@
 import { describe, expect, it } from "vitest";
 import type { AnsweredPeriod, AnsweredWindow, Row, Statement } from "@/contract";
 import {
+  alikeAcross,
   hiddenPeriods,
   laidOut,
   layoutParts,
+  moveAlike,
   moveColumn,
   PLAIN,
   setHeading,
@@ -50,7 +52,7 @@ describe("a layout", () => {
     expect(seen.columns.map((each) => each.decimals)).toEqual([0, 0, 1]);
   });
   it("calls columns otherwise, and says what they compare with", () => {
-    const layout = setHeading(setHeading(PLAIN, RATE.id, " Growth "), BASE.id, "Before");
+    const layout = setHeading(setHeading(PLAIN, [RATE.id], " Growth "), [BASE.id], "Before");
     const windows = [
       { key: "2026", asked: null },
       { key: "2025", asked: null, fairness: "unequal" },
@@ -70,7 +72,21 @@ describe("a layout", () => {
     expect(spoken(row(["North"], ["1", "2", "3"]), RATE, "+1.0%", told)).toBe(
       "North, net sales Growth ! on 2025: +1.0%",
     );
-    expect(setHeading(layout, RATE.id, " ").headings).toEqual({ [BASE.id]: "Before" });
+    expect(setHeading(layout, [RATE.id], " ").headings).toEqual({ [BASE.id]: "Before" });
+  });
+  it("moves, hides and names what stands under every member across alike", () => {
+    const at = (path: string[]) =>
+      [NET, BASE, RATE].map((each) =>
+        column(`${each.id}@${path.join()}`, { ...each, id: `${each.id}@${path.join()}`, across: path }),
+      );
+    const columns = [...at([]), ...at(["N"])];
+    const groups = alikeAcross(columns).map((group) => group.map((each) => each.id));
+    expect(groups.map((each) => each.length)).toEqual([2, 2, 2]);
+    const moved = moveAlike(PLAIN, columns, `${RATE.id}@`, -1);
+    const ids = [NET.id, RATE.id, BASE.id];
+    expect(moved.order).toEqual([...ids.map((id) => `${id}@`), ...ids.map((id) => `${id}@N`)]);
+    expect(moveAlike(PLAIN, columns, `${NET.id}@`, -1)).toBe(PLAIN);
+    expect(turnColumn(PLAIN, ...(groups[1] ?? [])).hidden).toEqual(groups[1]);
   });
   it("hides periods without figures, and says how many", () => {
     const periods = [{}, {}, {}] as unknown as AnsweredPeriod[];

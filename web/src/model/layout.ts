@@ -136,10 +136,41 @@ export function turnColumn(layout: Layout, ...ids: string[]): Layout {
   return { ...layout, hidden };
 }
 
-/** What a column is called for its reader; '' for what it is. */
-export function setHeading(layout: Layout, id: string, heading: string): Layout {
-  const others = Object.fromEntries(Object.entries(layout.headings).filter(([name]) => name !== id));
-  return { ...layout, headings: heading.trim() ? { ...others, [id]: heading.trim() } : others };
+/** What columns are called for their reader; '' for what they are. */
+export function setHeading(layout: Layout, ids: string[], heading: string): Layout {
+  const others = Object.entries(layout.headings).filter(([id]) => !ids.includes(id));
+  const own = heading.trim() ? ids.map((id): [string, string] => [id, heading.trim()]) : [];
+  return { ...layout, headings: Object.fromEntries([...others, ...own]) };
+}
+
+/** Columns that show the same of each member or period across, in the order in which they first stand. */
+export function alikeAcross(columns: AnsweredColumn[]): AnsweredColumn[][] {
+  const found = new Map<string, AnsweredColumn[]>();
+  for (const column of columns) {
+    const { measure, along, kind, window, step, scope } = column;
+    const shows = JSON.stringify([measure, along, kind, window, step, scope]);
+    found.set(shows, [...(found.get(shows) ?? []), column]);
+  }
+  return [...found.values()];
+}
+
+/** Columns that show the same moved before or after their neighbours, under each member or period across alike. */
+export function moveAlike(layout: Layout, columns: AnsweredColumn[], id: string, by: number): Layout {
+  const groups = alikeAcross(columns);
+  const at = groups.findIndex((group) => group.some((each) => each.id === id));
+  const to = at + by;
+  const [one] = groups.splice(at, 1);
+  if (!one || to < 0 || to > groups.length) return layout;
+  groups.splice(to, 0, one);
+  const place = new Map(groups.flatMap((group, number) => group.map((each) => [each.id, number])));
+  const paths = [...new Set(columns.map((each) => JSON.stringify(each.across)))];
+  const order = paths.flatMap((path) =>
+    columns
+      .filter((each) => JSON.stringify(each.across) === path)
+      .sort((one, other) => (place.get(one.id) ?? 0) - (place.get(other.id) ?? 0))
+      .map((each) => each.id),
+  );
+  return { ...layout, order };
 }
 
 /** Widths of columns on screen stay between what can be read and what fits. */

@@ -3,7 +3,7 @@
 import { computed } from "vue";
 import type { Answer, Layout, Statement } from "@/contract";
 import { localPeriod } from "@/model/days";
-import { laidOut, moveColumn, PLAIN, setHeading, turnColumn } from "@/model/layout";
+import { alikeAcross, laidOut, moveAlike, PLAIN, setHeading, turnColumn } from "@/model/layout";
 import { currencySign, localMarks } from "@/model/numbers";
 import { capital, columnWords, measureName } from "@/words/words";
 
@@ -14,11 +14,15 @@ const MOST_LISTED = 60;
 const MARKS = { comma_point: "1,234.50", point_comma: "1.234,50", space_comma: "1\u202f234,50" };
 const all = computed(() => {
   const shown = laidOut(props.answer, { ...props.layout, hidden: [], totals_across: "before" }).columns;
-  return shown.slice(0, MOST_LISTED).map((column) => ({
-    id: column.id,
-    words: [...column.across_labels, columnWords(column, props.answer, props.statement)].join(" · "),
-    hidden: props.layout.hidden.includes(column.id),
-  }));
+  // What stands under every member or period across is one line here.
+  return alikeAcross(shown)
+    .slice(0, MOST_LISTED)
+    .map((columns) => ({
+      ids: columns.map((each) => each.id),
+      id: columns[0]?.id ?? "",
+      words: columns[0] ? columnWords(columns[0], props.answer, props.statement) : "",
+      hidden: columns.every((each) => props.layout.hidden.includes(each.id)),
+    }));
 });
 /** The measures, and whether their decimals can be chosen: those of percentages are the measure's own. */
 const measures = computed(() =>
@@ -114,15 +118,8 @@ const choices = computed<Line[]>(() => {
 });
 
 function move(id: string, by: number): void {
-  emit(
-    "lay",
-    moveColumn(
-      props.layout,
-      all.value.map((each) => [each.id]),
-      id,
-      by,
-    ),
-  );
+  const shown = laidOut(props.answer, { ...props.layout, hidden: [], totals_across: "before" }).columns;
+  emit("lay", moveAlike(props.layout, shown, id, by));
 }
 
 function chosen(event: Event): string | null {
@@ -153,7 +150,7 @@ function decimals(measure: string, text: string): void {
           type="checkbox"
           :checked="!each.hidden"
           :data-test="`column-${each.id}`"
-          @change="emit('lay', turnColumn(layout, each.id))"
+          @change="emit('lay', turnColumn(layout, ...each.ids))"
         />
         {{ each.words }}</label
       >
@@ -189,7 +186,7 @@ function decimals(measure: string, text: string): void {
           :value="layout.headings[each.id] ?? ''"
           placeholder="as it is"
           :data-test="`heading-${each.id}`"
-          @change="emit('lay', setHeading(layout, each.id, ($event.target as HTMLInputElement).value))"
+          @change="emit('lay', setHeading(layout, each.ids, ($event.target as HTMLInputElement).value))"
       /></label>
     </details>
     <label v-for="each in choices" :key="each.test" class="line"
@@ -253,6 +250,10 @@ function decimals(measure: string, text: string): void {
 .title {
   margin: 0;
   font-weight: 700;
+}
+.column > span {
+  flex: none;
+  white-space: nowrap;
 }
 .column {
   display: flex;

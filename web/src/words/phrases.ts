@@ -170,14 +170,18 @@ function levelPhrases(statement: Statement, ledger: LedgerDescription): Phrase[]
       statement: edit.setLevels(statement, "rows", [...statement.rows, each]),
     });
     found.push({
-      words: `only by ${levelName(each)}`,
-      statement: edit.setLevels(statement, "rows", [each]),
-    });
-    found.push({
       words: `across ${levelName(each)}`,
       statement: edit.setLevels(statement, "across", [...statement.across, each]),
     });
   }
+  const across = statement.across.map(edit.levelKey);
+  const only = levels.filter((each) => !across.includes(edit.levelKey(each)));
+  for (const each of only)
+    if (statement.rows.length !== 1 || edit.levelKey(each) !== edit.levelKey(statement.rows[0] ?? ""))
+      found.push({
+        words: `only by ${levelName(each)}`,
+        statement: edit.setLevels(statement, "rows", [each]),
+      });
   for (const side of ["rows", "across"] as const)
     for (const each of statement[side])
       found.push({
