@@ -93,7 +93,7 @@ def test_kept_statements_have_versions_and_copies(screen: Screen, page: Chrome) 
     keep("Monday")
     screen.click("part-statements")
     screen.click("compare-Monday")
-    screen.says("versions", "then changed: rows")
+    screen.says("version-change", "rows\nby region then rep\nby product")
     screen.click("duplicate-Monday")
     screen.find("open-Monday, copy")
     # The version before is opened as it was.

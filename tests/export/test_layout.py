@@ -228,3 +228,15 @@ def test_captions_say_how_the_statement_is_read() -> None:
     assert ("Goal", "net_sales at least 105% of base 1") in said and ("Order", "by net_sales.0.value, largest first") in said
     assert len([words for what, words in said if what == "Reading"]) == 8
     assert not [words for what, words in caption_lines(found, BY_REGION) if what in ("Reading", "Goal", "Order")]
+
+
+def test_rows_that_are_searched_for_are_exported_with_what_they_stand_under() -> None:
+    statement, layout = replace(BY_REGION, rows=("region", "rep")), Layout(search=" AD")
+    assert [row[:2] for row in table(statement, layout)[1:]] == [["North", "(all)"], ["North", "Ada"], ["(all)", "(all)"]]
+    whole, found = table(statement, Layout()), table(statement, layout)
+    place = whole[0].index("version") - 4
+    assert found[-1][2:place] == whole[-1][2:place], "the total is still that of all rows"
+    assert found[1][whole[0].index("limited to")] == "only rows whose name holds “AD”"
+    sheet = load_workbook(io.BytesIO(workbook(ask(statement), statement, layout=layout)))["Figures"]
+    total = sheet.cell(4, 4).value
+    assert not str(total).startswith("="), "a total of rows that are not all there is a value"

@@ -9,6 +9,7 @@ import {
   moveAlike,
   moveColumn,
   PLAIN,
+  searched,
   setHeading,
   setWidth,
   turnColumn,
@@ -19,7 +20,7 @@ import { linesOf, slotsOf } from "@/model/lines";
 import { bounds, summed } from "@/model/selection";
 import { whole } from "@/model/statement";
 import { trendKey, trendOf, trendQuestion, trendsOf } from "@/model/trends";
-import { drawnColumns, groupsOf, searched, shownColumns } from "@/model/table";
+import { drawnColumns, groupsOf, shownColumns } from "@/model/table";
 import { cellText, localMarks } from "@/model/numbers";
 import { heading, headingBase, plainHeadings, spoken } from "@/words/table";
 import { answer, cells, column, row } from "./answers";

@@ -9,14 +9,18 @@ from lofty_abacus.core.answer.answer import Answer, AnsweredWindow
 from lofty_abacus.core.statement.levels import RowLevel
 from lofty_abacus.core.statement.limits import Limit, MemberKey, MembersLimit, StatusLimit, TopLimit, ValueLimit
 from lofty_abacus.core.statement.statement import Goal, ShareScope, Statement
+from lofty_abacus.export.layout import Layout
 
 _NOTHING: Mapping[str, str] = MappingProxyType({})
+_PLAIN = Layout()
 
 
-def caption_lines(answer: Answer, statement: Statement, said: Mapping[str, str] = _NOTHING) -> Iterator[tuple[str, str]]:
+def caption_lines(
+    answer: Answer, statement: Statement, said: Mapping[str, str] = _NOTHING, layout: Layout = _PLAIN
+) -> Iterator[tuple[str, str]]:
     """(what, words): ledger and version, as-of date, measures, rows, windows, filters, what was left out.
 
-    said: what the ledger says of its dimensions and measures, by name.
+    said: what the ledger says of its dimensions and measures, by name. layout: what it hides of the rows is said, too.
     """
     yield "Ledger", f"{answer.ledger}, version {answer.version}, {answer.currency}"
     yield "As of", answer.as_of.isoformat()
@@ -43,8 +47,8 @@ def caption_lines(answer: Answer, statement: Statement, said: Mapping[str, str] 
         yield "Period", f"{' / '.join((*period.down, *period.across))}: {windows}"
     for filtered in statement.filters:
         yield "Counted", f"{filtered.dimension} is {'not ' if filtered.exclude else ''}{_members(filtered.members)}"
-    for limit in statement.limits:
-        yield "Shown", _limit(limit)
+    for words in _shown(statement, layout):
+        yield "Shown", words
     for goal in statement.goals:
         yield "Goal", _goal(goal)
     if statement.sort is not None:
@@ -57,6 +61,15 @@ def caption_lines(answer: Answer, statement: Statement, said: Mapping[str, str] 
         about = f" ({notice.about})" if notice.about else ""
         yield "Note", f"{notice.code.replace('_', ' ')}{figures}{about}"
     yield "Posted", f"{answer.posted_lines} lines, {answer.posted_amount} net"
+
+
+def _shown(statement: Statement, layout: Layout) -> Iterator[str]:
+    """What is shown of the rows."""
+    yield from map(_limit, statement.limits)
+    if layout.search.strip():
+        yield f"only rows whose name holds “{layout.search.strip()}”"
+    if layout.empty_periods == "hidden":
+        yield "no periods without figures"
 
 
 def _scope(scope: ShareScope) -> str:

@@ -39,7 +39,7 @@ def csv_table(
     lines = lines_of(answer, layout)
     heads = headings(answer, statement, layout, descriptions or {}, _period_headings(answer, statement))
     # Of the exact table, for programs, every line says what it stands on; it stays one table.
-    facts = [] if formatted else _facts(answer, statement)
+    facts = [] if formatted else _facts(answer, statement, layout)
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow([*heads.names, *(name for name, _ in facts)])
@@ -57,14 +57,14 @@ def csv_table(
         # For people: what it shows stands below it.
         writer.writerow([])
         writer.writerows(
-            [harmless(left), harmless(right)] for left, right in caption_lines(answer, statement, descriptions or {})
+            [harmless(left), harmless(right)] for left, right in caption_lines(answer, statement, descriptions or {}, layout)
         )
     return out.getvalue()
 
 
-def _facts(answer: Answer, statement: Statement) -> list[tuple[str, str]]:
+def _facts(answer: Answer, statement: Statement, layout: Layout) -> list[tuple[str, str]]:
     """What every line of an exact table says: the as-of date, the ledger and its version, what is counted and shown."""
-    chosen = [words for what, words in caption_lines(answer, statement) if what in ("Counted", "Shown")]
+    chosen = [words for what, words in caption_lines(answer, statement, layout=layout) if what in ("Counted", "Shown")]
     return [
         ("as of", answer.as_of.isoformat()),
         ("ledger", harmless(answer.ledger)),

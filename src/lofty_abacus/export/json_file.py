@@ -19,7 +19,7 @@ _ANSWER, _STATEMENT, _LAYOUT = TypeAdapter(Answer), TypeAdapter(Statement), Type
 def json_file(answer: Answer, statement: Statement, layout: Layout, descriptions: Mapping[str, str] | None = None) -> str:
     """The file's text. Numbers are decimal text (section 2); an undefined cell is null with its reason beside it."""
     found: dict[str, Any] = {
-        "caption": [list(line) for line in caption_lines(answer, statement, descriptions or {})],
+        "caption": [list(line) for line in caption_lines(answer, statement, descriptions or {}, layout)],
         "statement": _STATEMENT.dump_python(statement, mode="json"),
         "layout": _LAYOUT.dump_python(layout, mode="json"),
         "answer": _ANSWER.dump_python(laid_out(answer, layout), mode="json"),

@@ -28,6 +28,23 @@ class Written:
 
 
 @dataclass(frozen=True)
+class Chart:
+    """How a chart over the table is drawn.
+
+    lines: bars and lines as the figures ask for, or all as one of them. sides: the axis of single figures, by column, where it is
+    not that of their unit. percent: the % changes as lines, too. key: where it stands. low, high: bounds of the left and of the
+    right axis as decimal text, '' for those of the figures.
+    """
+
+    lines: Literal["own", "line", "bar"] = "own"
+    sides: Mapping[str, Literal["left", "right"]] = field(default_factory=dict)
+    percent: bool = False
+    key: Literal["top", "right", "none"] = "top"
+    low: tuple[str, str] = ("", "")
+    high: tuple[str, str] = ("", "")
+
+
+@dataclass(frozen=True)
 class Layout:
     """How a table is shown.
 
@@ -38,7 +55,9 @@ class Layout:
     between thousands, and before decimals: as the reader's language has them (a page says which to the files that it asks for;
     1,234.50 where none does), or as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
     periods: as words (Mar 2026), in words of the reader's language, or by their sortable names (2026-03), as in all exports.
-    headings: what columns are called for the reader, by id; what they are stays beside it.
+    search: only rows whose name holds this text are seen, and those they stand under. chart: how it is drawn, None for no chart.
+    beside: the dimension whose filter stands beside the table, '' for none; on screen. headings: what columns are called for the
+    reader, by id; what they are stays beside it.
     size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every table; on screen.
     """
 
@@ -57,6 +76,9 @@ class Layout:
     sign: str = ""
     periods: Literal["words", "locale", "keys"] = "words"
     headings: Mapping[str, str] = field(default_factory=dict)
+    search: str = ""
+    chart: Chart | None = None
+    beside: str = ""
     size: Literal["normal", "large"] = "normal"
     trends: Literal["across", "always", "off"] = "across"
 
@@ -88,7 +110,9 @@ def laid_out(answer: Answer, layout: Layout) -> Answer:
         (at for at, column in enumerate(answer.columns) if column.id not in layout.hidden and _stays(answer, at, layout)),
         key=lambda at: (places.get(ids[at], len(places)), across.get(own[at], 0), at),
     )
-    rows = [row for row in answer.rows if layout.empty_periods == "shown" or not is_empty_period(answer, row)]
+    rows = [
+        row for row in _called(answer.rows, layout.search) if layout.empty_periods == "shown" or not is_empty_period(answer, row)
+    ]
 
     def taken(row: Row) -> Row:
         return replace(row, cells=tuple(row.cells[at] for at in kept))
@@ -100,6 +124,22 @@ def laid_out(answer: Answer, layout: Layout) -> Answer:
         total=taken(answer.total),
         total_of_all=None if answer.total_of_all is None else taken(answer.total_of_all),
     )
+
+
+def _called(rows: tuple[Row, ...], text: str) -> list[Row]:
+    """Rows whose name holds a text, whatever its case, with the rows that they stand under."""
+    wanted = text.strip().casefold()
+    if not wanted:
+        return list(rows)
+    kept: set[int] = set()
+    above: list[Row] = []
+    for row in rows:
+        while above and len(above[-1].path) >= len(row.path):
+            above.pop()
+        if wanted in row.label.casefold():
+            kept |= {id(row), *map(id, above)}
+        above.append(row)
+    return [row for row in rows if id(row) in kept]
 
 
 def _totals_after(own: Iterable[Across]) -> list[Across]:

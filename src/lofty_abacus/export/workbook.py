@@ -81,7 +81,7 @@ def workbook(
     for line in lines:
         figures.append(_line(figures, sheet, line, heads))
     caption = book.create_sheet("What this shows")
-    for left, right in caption_lines(answer, statement, descriptions or {}):
+    for left, right in caption_lines(answer, statement, descriptions or {}, layout):
         caption.append([harmless(left), harmless(right)])
     caption.append(["Formulas", "Changes, shares and totals of sums that stand on the sheet; all other figures are values."])
     out = io.BytesIO()

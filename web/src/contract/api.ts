@@ -1308,6 +1308,59 @@ export interface components {
             value: string | null;
         };
         /**
+         * Chart
+         * @description How a chart over the table is drawn.
+         *
+         *     lines: bars and lines as the figures ask for, or all as one of them. sides: the axis of single figures, by column, where it is
+         *     not that of their unit. percent: the % changes as lines, too. key: where it stands. low, high: bounds of the left and of the
+         *     right axis as decimal text, '' for those of the figures.
+         */
+        Chart: {
+            /**
+             * High
+             * @default [
+             *       "",
+             *       ""
+             *     ]
+             */
+            high: [
+                string,
+                string
+            ];
+            /**
+             * Key
+             * @default top
+             * @enum {string}
+             */
+            key: "top" | "right" | "none";
+            /**
+             * Lines
+             * @default own
+             * @enum {string}
+             */
+            lines: "own" | "line" | "bar";
+            /**
+             * Low
+             * @default [
+             *       "",
+             *       ""
+             *     ]
+             */
+            low: [
+                string,
+                string
+            ];
+            /**
+             * Percent
+             * @default false
+             */
+            percent: boolean;
+            /** Sides */
+            sides?: {
+                [key: string]: "left" | "right";
+            };
+        };
+        /**
          * CheckedTotal
          * @description One total of the table beside what the database says.
          */
@@ -1923,10 +1976,17 @@ export interface components {
          *     between thousands, and before decimals: as the reader's language has them (a page says which to the files that it asks for;
          *     1,234.50 where none does), or as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
          *     periods: as words (Mar 2026), in words of the reader's language, or by their sortable names (2026-03), as in all exports.
-         *     headings: what columns are called for the reader, by id; what they are stays beside it.
+         *     search: only rows whose name holds this text are seen, and those they stand under. chart: how it is drawn, None for no chart.
+         *     beside: the dimension whose filter stands beside the table, '' for none; on screen. headings: what columns are called for the reader, by id; what they are stays beside it.
          *     size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every table; on screen.
          */
         Layout: {
+            /**
+             * Beside
+             * @default
+             */
+            beside: string;
+            chart?: components["schemas"]["Chart"] | null;
             /** Decimals */
             decimals?: {
                 [key: string]: number;
@@ -1975,6 +2035,11 @@ export interface components {
              * @enum {string}
              */
             periods: "words" | "locale" | "keys";
+            /**
+             * Search
+             * @default
+             */
+            search: string;
             /**
              * Sign
              * @default

@@ -7,6 +7,7 @@ export type AnsweredColumn = Shapes["AnsweredColumn"];
 export type AnsweredWindow = Shapes["AnsweredWindow"];
 export type BatchRecord = Shapes["BatchRecord"];
 export type Bead = Shapes["Bead"];
+export type Chart = Shapes["Chart"];
 export type CalendarSettings = Shapes["CalendarSettings"];
 export type Cell = Shapes["Cell"];
 export type ColumnUse = Shapes["ColumnUse"];

@@ -1,5 +1,5 @@
 /** How a table is laid out: which columns in what order, where totals stand, how numbers are written. It changes no figure. */
-import type { Answer, AnsweredColumn, Layout, Row } from "@/contract";
+import type { Answer, AnsweredColumn, Chart, Layout, Row } from "@/contract";
 import { isFilled } from "./filling";
 
 export const PLAIN: Layout = {
@@ -17,14 +17,28 @@ export const PLAIN: Layout = {
   zeros: "figure",
   written: {},
   headings: {},
+  search: "",
+  chart: null,
+  beside: "",
   periods: "words",
   size: "normal",
   trends: "across",
 };
 
+/** How a chart is drawn where nothing else is said. */
+export const PLAIN_CHART: Chart = {
+  lines: "own",
+  sides: {},
+  percent: false,
+  key: "top",
+  low: ["", ""],
+  high: ["", ""],
+};
+
 /** A layout with every part; what is left out is plain. */
 export function wholeLayout(parts: object): Layout {
-  return { ...PLAIN, ...parts };
+  const layout: Layout = { ...PLAIN, ...parts };
+  return layout.chart ? { ...layout, chart: { ...PLAIN_CHART, ...layout.chart } } : layout;
 }
 
 /** The parts that differ from the plain layout, for an address. */
@@ -62,8 +76,9 @@ export function laidOut(answer: Answer, layout: Layout): Answer {
     kept.length === answer.columns.length &&
     kept.every(({ at }, place) => at === place) &&
     !Object.keys(layout.decimals).length;
+  const called = searched(answer.rows, layout.search);
   const rows =
-    layout.empty_periods === "shown" ? answer.rows : answer.rows.filter((row) => !isEmptyPeriod(answer, row));
+    layout.empty_periods === "shown" ? called : called.filter((row) => !isEmptyPeriod(answer, row));
   if (isSame) return rows === answer.rows ? answer : { ...answer, rows };
   const taken = (row: Row): Row => ({
     ...row,
@@ -81,6 +96,20 @@ export function laidOut(answer: Answer, layout: Layout): Answer {
     rows: rows.map(taken),
     total: taken(answer.total),
   };
+}
+
+/** Rows whose name holds a text, with the rows that they stand under. */
+export function searched(rows: Row[], text: string): Row[] {
+  const wanted = text.trim().toLowerCase();
+  if (!wanted) return rows;
+  const kept = new Set<Row>();
+  const above: Row[] = [];
+  for (const row of rows) {
+    while (above.length && (above.at(-1)?.path.length ?? 0) >= row.path.length) above.pop();
+    if (row.label.toLowerCase().includes(wanted)) [...above, row].forEach((each) => kept.add(each));
+    above.push(row);
+  }
+  return rows.filter((row) => kept.has(row));
 }
 
 /** What stands across (as JSON, totals first), each total after all that it is the total of. */

@@ -73,20 +73,6 @@ export function drawnColumns(
   return { first, last, before, after };
 }
 
-/** Rows whose name holds a text, with the rows that they stand under. */
-export function searched(rows: Row[], text: string): Row[] {
-  const wanted = text.trim().toLowerCase();
-  if (!wanted) return rows;
-  const kept = new Set<Row>();
-  const above: Row[] = [];
-  for (const row of rows) {
-    while (above.length && (above.at(-1)?.path.length ?? 0) >= row.path.length) above.pop();
-    if (row.label.toLowerCase().includes(wanted)) [...above, row].forEach((each) => kept.add(each));
-    above.push(row);
-  }
-  return rows.filter((row) => kept.has(row));
-}
-
 /** The largest change by column position and depth, so that bars compare siblings; the total row takes no part. */
 export function largestChanges(rows: Row[], columns: ShownColumn[]): Map<string, number> {
   const largest = new Map<string, number>();

@@ -47,6 +47,12 @@ const told = computed<Told | null>(() =>
     ? { answer: seen.value, statement: answered.value, layout: layout.value, said: said.value }
     : null,
 );
+/** A pasted answer is checked against all rows, whatever is searched for. */
+const toldWhole = computed<Told | null>(() =>
+  told.value && answer.value
+    ? { ...told.value, answer: laidOut(answer.value, { ...layout.value, search: "" }) }
+    : null,
+);
 const notShown = computed(() => (answer.value ? hiddenPeriods(answer.value, layout.value) : 0));
 /** With time across the chart is that of the selected row, else of all. */
 const series = computed(() => {
@@ -144,14 +150,13 @@ async function closeProof(): Promise<void> {
           :ledger="open"
           :answer="answer"
           @change="view.change"
-          @beside="(dimension) => (page.filterBeside.value = dimension)"
+          @beside="(beside) => view.lay({ ...layout, beside })"
         />
         <FiguresTools
           ref="tools"
-          v-model:search="page.search.value"
           :question="question"
           :has-chart="!!series"
-          :charted="page.charted.value"
+          :charted="!!layout.chart"
           :copied="page.copied.value"
           @act="page.act"
           @open="view.open"
@@ -166,28 +171,29 @@ async function closeProof(): Promise<void> {
         <FramePanel
           :answer="answer"
           :statement="answered"
-          :folded="page.charted.value && !!series"
+          :folded="!!layout.chart && !!series"
           @as-of="(day) => question && view.change(setAsOf(question.statement, day))"
           @dates="
             (first, last) =>
               question && view.change(setWindow(question.statement, { kind: 'dates', first, last }))
           "
         />
-        <div class="lower" :class="{ proving: proof || page.pasting.value, beside: page.filterBeside.value }">
+        <div class="lower" :class="{ proving: proof || page.pasting.value, beside: layout.beside }">
           <FilterBeside
-            v-if="page.filterBeside.value"
+            v-if="layout.beside"
             ref="beside"
             :statement="question.statement"
             :ledger="open"
-            :dimension="page.filterBeside.value"
+            :dimension="layout.beside"
             @change="view.change"
-            @close="page.filterBeside.value = ''"
+            @close="view.lay({ ...layout, beside: '' })"
           />
           <div class="left">
             <SeriesChart
-              v-if="page.charted.value && series"
+              v-if="layout.chart && series"
               ref="chart"
               :drawing="series.drawing"
+              :chart="layout.chart"
               :answer="series.answer"
               :statement="series.statement"
               :of="told && series.row ? labelOf(series.row, told) : ''"
@@ -196,6 +202,7 @@ async function closeProof(): Promise<void> {
                   question && view.change(setWindow(question.statement, { kind: 'dates', first, last }))
               "
               @down="page.down"
+              @draw="(next) => view.lay({ ...layout, chart: next })"
             />
             <section class="sheet" aria-label="Figures">
               <FiguresTable
@@ -203,7 +210,6 @@ async function closeProof(): Promise<void> {
                 :answer="seen"
                 :statement="answered"
                 :layout="layout"
-                :search="page.search.value"
                 :selected="selected"
                 :said="said"
                 :trends="trends"
@@ -219,8 +225,8 @@ async function closeProof(): Promise<void> {
             </section>
           </div>
           <PastedPanel
-            v-if="page.pasting.value && !proof"
-            :told="told"
+            v-if="page.pasting.value && !proof && toldWhole"
+            :told="toldWhole"
             :fill="figures.fillAll"
             @prove="view.select"
             @close="page.pasting.value = false"
@@ -242,6 +248,7 @@ async function closeProof(): Promise<void> {
         :as-of="year"
         :answer="answer"
         @act="page.act"
+        @open="view.open"
         @change="view.change"
         @close="page.close"
       />

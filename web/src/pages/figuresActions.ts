@@ -7,6 +7,7 @@ import { exactFigures, plainTable } from "@/model/copying";
 import { goDown, goUp, stepAsOf } from "@/model/going";
 import { linesOf, slotsOf, withTotal, type Line } from "@/model/lines";
 import { pngOf, saveFile } from "@/model/saving";
+import { PLAIN_CHART } from "@/model/layout";
 import { setAsOf } from "@/model/statement";
 import { shownColumns } from "@/model/table";
 import { useFigures } from "@/state/figures";
@@ -53,11 +54,7 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
   const palette = ref(false);
   const keys = ref(false);
   const pasting = ref(false);
-  const charted = ref(false);
   const copied = ref("");
-  const search = ref("");
-  /** The dimension whose filter stands beside the table; '' where none does. */
-  const filterBeside = ref("");
   const isOver = computed(() => palette.value || keys.value);
 
   function change(next: Statement | null): void {
@@ -158,7 +155,7 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
       keys.value = false;
     } else if (selected.value) view.unselect();
     else if (pasting.value) pasting.value = false;
-    else filterBeside.value = "";
+    else view.lay({ ...view.layout, beside: "" });
   }
 
   async function toProof(): Promise<void> {
@@ -184,7 +181,7 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
     table: () => table.value?.focusSelected(),
     proof: toProof,
     search: () => tools.value?.focusSearch(),
-    chart: () => (charted.value = !charted.value),
+    chart: () => view.lay({ ...view.layout, chart: view.layout.chart ? null : PLAIN_CHART }),
     "copy-table": copyTable,
     "copy-statement": () =>
       question.value && copy(JSON.stringify({ ...question.value, layout: view.layout }, null, 2)),
@@ -222,10 +219,7 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
     palette,
     keys,
     pasting,
-    charted,
     copied,
-    search,
-    filterBeside,
     isOver,
     act,
     again,

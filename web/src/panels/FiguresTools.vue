@@ -16,7 +16,6 @@ const emit = defineEmits<{
   act: [action: string];
   open: [saved: Pick<SavedStatement, "statement" | "opened" | "layout">];
 }>();
-const search = defineModel<string>("search", { required: true });
 
 const view = useView();
 const { open: ledger, list, newer } = storeToRefs(useLedgers());
@@ -30,6 +29,18 @@ watch([byItself, newer], ([on, version]) => {
   localStorage.setItem(BY_ITSELF, on ? "yes" : "no");
   if (on && version) emit("act", "newest");
 });
+/** What is searched for stands in the address, too; typing it is no step for each letter, and nothing is put in between. */
+const search = ref(layout.value.search);
+watch(
+  () => layout.value.search,
+  (text) => {
+    if (document.activeElement !== box.value) search.value = text;
+  },
+);
+function find(text: string): void {
+  search.value = text;
+  view.lay({ ...layout.value, search: text }, true);
+}
 defineExpose({ focusSearch: () => box.value?.focus() });
 </script>
 
@@ -98,13 +109,14 @@ defineExpose({ focusSearch: () => box.value?.focus() });
     </Part>
     <input
       ref="box"
-      v-model="search"
+      :value="search"
       type="search"
       size="13"
       placeholder="Search rows"
       aria-label="Search in the rows"
       data-test="search-rows"
-      @keydown.esc="search = ''"
+      @input="find(($event.target as HTMLInputElement).value)"
+      @keydown.esc="find('')"
     />
     <button
       v-if="hasChart"

@@ -13,6 +13,7 @@ import {
   GRAINS,
   measureName,
   SHORT_REASONS,
+  unequalWords,
   windowName,
 } from "@/words/words";
 
@@ -51,6 +52,7 @@ const rods = computed(() =>
     name: at ? capital(baseOf(at)) : currentName.value,
     days: window.asked ? rangeText(window.asked.first, window.asked.last) : noDays.value,
     note: ofEach(window) ? "compared row by row" : noteOf(window),
+    why: window.fairness === "unequal" ? unequalWords(window, current.value, props.answer.as_of) : undefined,
     value: totalOf(at, "value"),
     change: totalOf(at, "difference"),
     percent: totalOf(at, "percent_change"),
@@ -66,8 +68,11 @@ function baseOf(at: number): string {
 
 function noteOf(window: AnsweredWindow): string {
   if (window.reason) return SHORT_REASONS[window.reason] ?? window.reason;
-  const parts = [count(window.counted_days, "day")];
-  if (window.fairness) parts.push(FAIRNESS[window.fairness] ?? "");
+  const parts =
+    window.fairness === "unequal"
+      ? [`unequal, ${count(window.counted_days, "day")} to ${current.value.counted_days}`]
+      : [count(window.counted_days, "day")];
+  if (window.fairness && window.fairness !== "unequal") parts.push(FAIRNESS[window.fairness] ?? "");
   if (window.partly_covered) parts.push("partly covered");
   if (window.overlaps) parts.push("overlaps");
   return parts.join(" · ");
@@ -183,7 +188,9 @@ function step(event: KeyboardEvent): void {
     <p v-for="rod in rods" :key="rod.at" :data-test="`rod-${rod.at}`">
       <strong :style="{ color: `var(--window-text-${Math.min(rod.at, 4)})` }">{{ rod.name }}</strong>
       {{ rod.days }} ·
-      <span :class="{ unfair: rod.unfair }"><template v-if="rod.unfair">! </template>{{ rod.note }}</span>
+      <span :class="{ unfair: rod.unfair }" :title="rod.why"
+        ><template v-if="rod.unfair">! </template>{{ rod.note }}</span
+      >
     </p>
   </section>
   <section v-else class="frame" aria-label="The windows compared" data-test="frame">
@@ -192,7 +199,7 @@ function step(event: KeyboardEvent): void {
         <strong :style="{ color: `var(--window-text-${Math.min(rod.at, 4)})` }">{{ rod.name }}</strong>
         <span
           >{{ rod.days }} ·
-          <span :class="{ unfair: rod.unfair }"
+          <span :class="{ unfair: rod.unfair }" :title="rod.why"
             ><template v-if="rod.unfair">! </template>{{ rod.note }}</span
           ></span
         >

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Actions and parts of the statement, typed and completed from the keyboard; the statement is written part by part. */
 import { computed, nextTick, onMounted, ref, watch } from "vue";
-import type { Answer, LedgerDescription, Statement } from "@/contract";
+import type { Answer, LedgerDescription, SavedStatement, Statement } from "@/contract";
 import { keysOf } from "@/model/keys";
 import { useLedgers } from "@/state/ledgers";
+import { useStatements } from "@/state/statements";
 import { ACTIONS } from "@/words/actions";
 import { matching, memberPhrase, phrases, wherePhrases, type Phrase } from "@/words/phrases";
 import { sortable, sortPhrases, typedPhrases } from "@/words/typed";
@@ -14,14 +15,28 @@ const props = defineProps<{
   asOf: string;
   answer: Answer | null;
 }>();
-const emit = defineEmits<{ act: [action: string]; change: [statement: Statement]; close: [] }>();
+const emit = defineEmits<{
+  act: [action: string];
+  open: [saved: SavedStatement];
+  change: [statement: Statement];
+  close: [];
+}>();
 
 interface Item {
   words: string;
   action?: string;
   phrase?: Phrase;
+  saved?: SavedStatement;
 }
 const MOST = 60;
+const statements = useStatements();
+/** Statements that are kept, and the common questions, are opened by their names. */
+const kept = computed<Item[]>(() =>
+  [...statements.found.saved, ...statements.found.offered].map((saved) => ({
+    words: `open ${saved.name}`,
+    saved,
+  })),
+);
 const ledgers = useLedgers();
 const typed = ref("");
 const at = ref(0);
@@ -45,7 +60,7 @@ const found = computed<Item[]>(() => {
     ...members.value,
   ];
   // What is typed, and members, are found by what they are, not by the words; the nearest words come first all the same.
-  const found = matching([...own.map(itemOf), ...actions, ...parts.value], text);
+  const found = matching([...own.map(itemOf), ...actions, ...parts.value, ...kept.value], text);
   const rest = own.map(itemOf);
   const all = text.trim() ? [...found, ...rest] : actions;
   const known = new Set<string>();
@@ -67,13 +82,19 @@ watch(typed, async (text) => {
   if (text === typed.value) members.value = wherePhrases(props.statement, asked.dimension, answer.members);
 });
 watch(found, () => (at.value = Math.min(at.value, Math.max(found.value.length - 1, 0))));
-onMounted(() => box.value?.focus());
+onMounted(() => {
+  box.value?.focus();
+  void statements.refresh(props.ledger.name);
+});
 
 function take(item: Item | undefined): void {
   if (!item) return;
   if (item.action) {
     emit("close");
     emit("act", item.action);
+  } else if (item.saved) {
+    emit("close");
+    emit("open", item.saved);
   } else if (item.phrase?.statement) {
     // The sentence goes on: the next part can be typed at once.
     emit("change", item.phrase.statement);
@@ -121,7 +142,7 @@ function pressed(event: KeyboardEvent): void {
         aria-controls="palette-list"
         :aria-activedescendant="found.length ? `palette-${at}` : undefined"
         aria-label="An action, or a part of the statement"
-        placeholder="by product · against last year · where region is … · save as workbook"
+        placeholder="by product · against 3 years back · where region is … · open Year to date"
         spellcheck="false"
         data-test="palette-text"
         @keydown="pressed"
@@ -142,7 +163,7 @@ function pressed(event: KeyboardEvent): void {
           <small v-if="item.action"
             ><kbd v-for="each in keysOf(item.action)" :key="each">{{ each }}</kbd></small
           >
-          <small v-else>statement</small>
+          <small v-else>{{ item.saved ? item.saved.folder || "kept" : "statement" }}</small>
         </li>
       </ul>
       <p v-if="!found.length" class="quiet">Nothing is called that. Try “by”, “against”, “for” or “where”.</p>

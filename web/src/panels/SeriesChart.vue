@@ -5,7 +5,7 @@ import { GridComponent, LegendComponent, MarkLineComponent, TooltipComponent } f
 import * as echarts from "echarts/core";
 import { SVGRenderer } from "echarts/renderers";
 import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
-import type { Answer, Statement } from "@/contract";
+import type { Answer, Chart, Statement } from "@/contract";
 import { axisOf, changesOf, percentLines, type SeriesDrawing } from "@/model/chart";
 import { rangeText } from "@/model/days";
 import Part from "@/parts/Part.vue";
@@ -34,27 +34,24 @@ echarts.use([
 
 const props = defineProps<{
   drawing: SeriesDrawing;
+  /** How it is drawn; none of it changes a figure. */
+  chart: Chart;
   answer: Answer;
   statement: Statement;
   /** The row whose series it is, where time stands across. */
   of: string;
 }>();
-const emit = defineEmits<{ range: [first: string, last: string]; down: [period: string] }>();
-/** How the chart is drawn; none of it changes a figure. */
-const lines = ref<"own" | "line" | "bar">("own");
-/** Which axis a figure stands on, where that was chosen. */
-const sides = ref<Record<string, 0 | 1>>({});
-const percent = ref(false);
-const key = ref<"top" | "right" | "none">("top");
-/** Bounds of the left and of the right axis, as they are typed. */
-const low = ref(["", ""]);
-const high = ref(["", ""]);
+const emit = defineEmits<{
+  range: [first: string, last: string];
+  down: [period: string];
+  draw: [chart: Chart];
+}>();
 /** Two periods that are chosen by clicks, the first still alone. */
 const from = ref<number | null>(null);
 const level = computed(() => GRAINS[props.drawing.grain]);
 const box = ref<HTMLElement | null>(null);
-let chart: echarts.ECharts | null = null;
-const watcher = new ResizeObserver(() => chart?.resize());
+let drawn: echarts.ECharts | null = null;
+const watcher = new ResizeObserver(() => drawn?.resize());
 
 const COLOURS = ["--window-0", "--window-1", "--window-2", "--window-3", "--window-4"];
 
@@ -118,7 +115,8 @@ function escaped(text: string): string {
 
 /** A figure's axis: as chosen, else by its unit. */
 function axis(at: number): 0 | 1 {
-  return sides.value[props.drawing.drawn[at]?.column.id ?? ""] ?? axisOf(props.drawing, at);
+  const chosen = props.chart.sides?.[props.drawing.drawn[at]?.column.id ?? ""];
+  return chosen ? (chosen === "right" ? 1 : 0) : axisOf(props.drawing, at);
 }
 
 function periodText(key: string): string {
@@ -127,23 +125,23 @@ function periodText(key: string): string {
 
 function draw(): void {
   const { drawing } = props;
-  const rates = percent.value ? percentLines(props.answer, drawing) : [];
+  const rates = props.chart.percent ? percentLines(props.answer, drawing) : [];
   const axes = Math.max(rates.length ? 1 : 0, ...drawing.drawn.map((_, at) => axis(at)));
-  const bound = (text: string): number | undefined =>
+  const limit = (text: string): number | undefined =>
     /^-?\d+(\.\d+)?$/.test(text.trim()) ? Number(text) : undefined;
-  chart?.setOption(
+  drawn?.setOption(
     {
       animation: false,
       textStyle: { fontFamily: getComputedStyle(document.body).fontFamily },
       grid: {
         left: 70,
-        right: (axes ? 60 : 16) + (key.value === "right" ? 200 : 0),
-        top: key.value === "top" ? 30 : 12,
+        right: (axes ? 60 : 16) + (props.chart.key === "right" ? 200 : 0),
+        top: props.chart.key === "top" ? 30 : 12,
         bottom: 24,
       },
       legend: {
-        show: key.value !== "none",
-        ...(key.value === "right" ? { right: 0, top: 10, orient: "vertical" } : { top: 0, left: 60 }),
+        show: props.chart.key !== "none",
+        ...(props.chart.key === "right" ? { right: 0, top: 10, orient: "vertical" } : { top: 0, left: 60 }),
         itemHeight: 9,
         textStyle: { fontSize: 11 },
       },
@@ -157,13 +155,13 @@ function draw(): void {
         type: "value",
         splitLine: { show: !at, lineStyle: { color: "#e6dfcf" } },
         axisLabel: { fontSize: 10, formatter: (at: number) => grouped(String(at)) },
-        min: bound(low.value[at] ?? ""),
-        max: bound(high.value[at] ?? ""),
+        min: limit(props.chart.low[at] ?? ""),
+        max: limit(props.chart.high[at] ?? ""),
       })),
       series: [
         ...drawing.drawn.map(({ column, shape, values }, at) => ({
           name: nameOf(at),
-          type: lines.value === "own" ? shape : lines.value,
+          type: props.chart.lines === "own" ? shape : props.chart.lines,
           yAxisIndex: axis(at),
           data: values,
           barMaxWidth: 22,
@@ -189,6 +187,25 @@ function draw(): void {
   );
 }
 
+function chosen(event: Event): string {
+  return (event.target as HTMLInputElement | HTMLSelectElement).value;
+}
+
+function set(parts: Partial<Chart>): void {
+  emit("draw", { ...props.chart, ...parts });
+}
+
+function turnSide(at: number): void {
+  const id = props.drawing.drawn[at]?.column.id ?? "";
+  set({ sides: { ...props.chart.sides, [id]: axis(at) ? "left" : "right" } });
+}
+
+/** A bound of the left (0) or right (1) axis. */
+function bound(end: "low" | "high", at: number, text: string): void {
+  const [left, right] = props.chart[end];
+  set({ [end]: at ? [left, text] : [text, right] });
+}
+
 /** The picture as it stands, as SVG. */
 function picture(): string {
   return box.value?.querySelector("svg")?.outerHTML ?? "";
@@ -197,16 +214,16 @@ defineExpose({ picture });
 
 onMounted(() => {
   if (!box.value) return;
-  chart = echarts.init(box.value, null, { renderer: "svg" });
+  drawn = echarts.init(box.value, null, { renderer: "svg" });
   watcher.observe(box.value);
-  chart
+  drawn
     .getZr()
     .on("click", (event: { offsetX: number; offsetY: number }) => clicked(event.offsetX, event.offsetY));
   draw();
 });
 onBeforeUnmount(() => {
   watcher.disconnect();
-  chart?.dispose();
+  drawn?.dispose();
 });
 watch(
   () => props.drawing,
@@ -215,13 +232,13 @@ watch(
     draw();
   },
 );
-watch([lines, sides, percent, key, low, high, from], draw, { deep: true });
+watch([() => props.chart, from], draw);
 
 /** The first click marks a period, the second one the range from it: the statement then shows that range. */
 function clicked(x: number, y: number): void {
-  const point = chart?.convertFromPixel({ gridIndex: 0 }, [x, y]);
+  const point = drawn?.convertFromPixel({ gridIndex: 0 }, [x, y]);
   const at = Array.isArray(point) ? Math.round(Number(point[0])) : -1;
-  if (!chart?.containPixel({ gridIndex: 0 }, [x, y]) || !props.drawing.periods[at]) return;
+  if (!drawn?.containPixel({ gridIndex: 0 }, [x, y]) || !props.drawing.periods[at]) return;
   if (from.value === null) from.value = at;
   else if (from.value === at) {
     const period = props.drawing.periods[at];
@@ -249,7 +266,11 @@ function clicked(x: number, y: number): void {
         <div class="how">
           <label
             >Drawn as
-            <select v-model="lines" data-test="chart-lines">
+            <select
+              :value="chart.lines"
+              data-test="chart-lines"
+              @change="set({ lines: chosen($event) as Chart['lines'] })"
+            >
               <option value="own">bars and lines</option>
               <option value="line">lines</option>
               <option value="bar">bars</option>
@@ -257,7 +278,11 @@ function clicked(x: number, y: number): void {
           >
           <label
             >Key
-            <select v-model="key" data-test="chart-key">
+            <select
+              :value="chart.key"
+              data-test="chart-key"
+              @change="set({ key: chosen($event) as Chart['key'] })"
+            >
               <option value="top">above</option>
               <option value="right">right</option>
               <option value="none">hidden</option>
@@ -268,19 +293,36 @@ function clicked(x: number, y: number): void {
               type="checkbox"
               :checked="axis(at) === 1"
               :data-test="`chart-right-${each.column.id}`"
-              @change="sides[each.column.id] = axis(at) ? 0 : 1"
+              @change="turnSide(at)"
             />
             {{ nameOf(at) }} on the right</label
           >
           <label v-if="statement.bases.length"
-            ><input v-model="percent" type="checkbox" data-test="chart-percent" /> % change too</label
+            ><input
+              type="checkbox"
+              :checked="chart.percent"
+              data-test="chart-percent"
+              @change="set({ percent: !chart.percent })"
+            />
+            % change too</label
           >
           <p v-for="(which, at) in ['left', 'right']" :key="which">
             <label
               >{{ capital(which) }} axis from
-              <input v-model.lazy="low[at]" size="7" :data-test="`chart-low-${which}`"
+              <input
+                size="7"
+                :value="chart.low[at]"
+                :data-test="`chart-low-${which}`"
+                @change="bound('low', at, chosen($event))"
             /></label>
-            <label>to <input v-model.lazy="high[at]" size="7" :data-test="`chart-high-${which}`" /></label>
+            <label
+              >to
+              <input
+                size="7"
+                :value="chart.high[at]"
+                :data-test="`chart-high-${which}`"
+                @change="bound('high', at, chosen($event))"
+            /></label>
           </p>
         </div>
       </Part>

@@ -2,7 +2,7 @@
 /** The sentence that says what is shown; each part can be clicked and changed. */
 import { computed } from "vue";
 import type { Answer, LedgerDescription, Statement } from "@/contract";
-import { rangeText } from "@/model/days";
+import { addMonths, rangeText } from "@/model/days";
 import { moveBase, swapBase } from "@/model/limits";
 import * as edit from "@/model/statement";
 import AsOfChoice from "@/panels/statement/AsOfChoice.vue";
@@ -32,6 +32,11 @@ function daysOf(at: number): string | undefined {
   const window = props.answer?.windows[at];
   if (!window?.asked) return undefined;
   return `${rangeText(window.asked.first, window.asked.last)}, ${count(window.counted_days, "day")}`;
+}
+/** The last day of a base, or the same day a year ago where there is no such base yet. */
+function dayOf(at: number): string {
+  const day = props.answer?.windows[at]?.asked?.last;
+  return day ?? addMonths(props.answer?.windows[0]?.asked?.last ?? asOf.value ?? props.ledger.today, -12);
 }
 const timed = computed(() => edit.grains(props.statement).length > 0);
 const year = computed(() => Number((asOf.value ?? "1970").slice(0, 4)));
@@ -123,6 +128,7 @@ function swap(at: number): void {
               :statement="statement"
               :at="at"
               :year="year"
+              :day="dayOf(at + 1)"
               :ledger="ledger"
               @change="(bases) => (change(edit.setBases(statement, bases)), close())"
               @swap="(close(), swap(at))"
@@ -137,6 +143,7 @@ function swap(at: number): void {
           :statement="statement"
           :at="null"
           :year="year"
+          :day="dayOf(statement.bases.length + 1)"
           :ledger="ledger"
           @change="(bases) => (change(edit.setBases(statement, bases)), close())"
         />

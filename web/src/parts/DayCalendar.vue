@@ -161,7 +161,7 @@ function stepped(event: KeyboardEvent): void {
               v-else
               type="button"
               :class="{ on: row.key === chosen }"
-              :aria-label="periodName(row.key)"
+              :aria-label="`${row.key.slice(5)}: ${periodName(row.key)}`"
               :data-test="`period-${row.key}`"
               @mouseenter="look(row.key)"
               @focus="look(row.key)"

@@ -75,6 +75,7 @@ export const useFigures = defineStore("figures", () => {
       JSON.stringify(question.value) === JSON.stringify(next.question) &&
       answer.value?.version === version;
     mustAsk = false;
+    const proven = same && !!proof.value && JSON.stringify(selected.value) === JSON.stringify(next.selected);
     question.value = next.question;
     selected.value = next.selected;
     if (!same) {
@@ -97,7 +98,8 @@ export const useFigures = defineStore("figures", () => {
         if (mine === asking) loading.value = false;
       }
     }
-    await prove();
+    // How the table is laid out changes no proof.
+    if (!proven) await prove();
   }
 
   /** Fill the rows that are seen now; those that were seen before and are gone wait no longer. */

@@ -19,6 +19,7 @@ import {
   REASONS,
   scopeWords,
   STEPS,
+  unequalWords,
   windowHeading,
 } from "./words";
 
@@ -123,7 +124,13 @@ export function definition(column: AnsweredColumn, { answer, statement, said }: 
   if (column.kind === "value") return `${about} ${days}`;
   if (column.kind.startsWith("share"))
     return `${about} ${capital(shareOf(column))}, ${days}${column.parts_overlap ? "; parts overlap" : ""}`;
-  const fair = window?.fairness ? ` (${FAIRNESS[window.fairness]})` : "";
+  const [current] = answer.windows;
+  const fair =
+    window?.fairness === "unequal" && current
+      ? `. ${unequalWords(window, current, answer.as_of)}`
+      : window?.fairness
+        ? ` (${FAIRNESS[window.fairness]})`
+        : "";
   return `${about} ${HEADINGS[column.kind]} against ${days}${fair}`;
 }
 

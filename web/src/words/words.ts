@@ -3,6 +3,7 @@ import type {
   Along,
   Answer,
   AnsweredColumn,
+  AnsweredWindow,
   Base,
   ColumnUse,
   CurrentWindow,
@@ -167,6 +168,15 @@ export const FAIRNESS: Record<string, string> = {
   same_dates: "same dates",
   unequal: "unequal",
 };
+
+/** Why a base is no equal of the current window, in one sentence. */
+export function unequalWords(base: AnsweredWindow, current: AnsweredWindow, asOf: string): string {
+  const days = `${count(base.counted_days, "day")} of it count against ${current.counted_days}`;
+  if (base.partly_covered || current.partly_covered)
+    return `Not equal: ${days}, since lines are posted for a part only.`;
+  if (base.asked && base.asked.last > asOf) return `Not equal: ${days}, since it goes past the as-of date.`;
+  return `Not equal: ${days}, since a day is missing there or it is a period of another kind.`;
+}
 
 export const STATUS: Record<string, string> = {
   kept: "kept",

@@ -58,33 +58,35 @@ function expected(): void {
 <template>
   <div class="check" data-test="check">
     <p v-if="check.kind === 'lookup'">{{ count(check.lines, "key") }} to be mapped</p>
-    <dl v-else>
-      <div>
-        <dt>Lines</dt>
-        <dd data-test="check-lines">{{ whole(check.lines) }}</dd>
-      </div>
-      <div>
-        <dt>Control total</dt>
-        <dd data-test="check-amount">{{ grouped(check.amount) }}</dd>
-      </div>
-      <div>
-        <dt>Days</dt>
-        <dd data-test="check-days">
-          {{ check.first_day && check.last_day ? rangeText(check.first_day, check.last_day) : "none" }}
-        </dd>
-      </div>
-      <div>
-        <dt>Sales, returns</dt>
-        <dd>{{ whole(check.sale_lines) }}, {{ whole(check.return_lines) }}</dd>
-      </div>
-      <div v-if="check.left_out">
-        <dt>Left out</dt>
-        <dd>{{ count(check.left_out, "line") }}</dd>
-      </div>
-      <div v-if="check.blank_rows">
-        <dt>Blank rows</dt>
-        <dd>{{ whole(check.blank_rows) }}</dd>
-      </div>
+    <div v-else class="facts">
+      <dl>
+        <div>
+          <dt>Lines</dt>
+          <dd data-test="check-lines">{{ whole(check.lines) }}</dd>
+        </div>
+        <div>
+          <dt>Control total</dt>
+          <dd data-test="check-amount">{{ grouped(check.amount) }}</dd>
+        </div>
+        <div>
+          <dt>Days</dt>
+          <dd data-test="check-days">
+            {{ check.first_day && check.last_day ? rangeText(check.first_day, check.last_day) : "none" }}
+          </dd>
+        </div>
+        <div>
+          <dt>Sales, returns</dt>
+          <dd>{{ whole(check.sale_lines) }}, {{ whole(check.return_lines) }}</dd>
+        </div>
+        <div v-if="check.left_out">
+          <dt>Left out</dt>
+          <dd>{{ count(check.left_out, "line") }}</dd>
+        </div>
+        <div v-if="check.blank_rows">
+          <dt>Blank rows</dt>
+          <dd>{{ whole(check.blank_rows) }}</dd>
+        </div>
+      </dl>
       <form class="expected" @submit.prevent="expected" @change="expected">
         <label
           >You expect
@@ -103,7 +105,7 @@ function expected(): void {
           data-test="expect-amount"
         />
       </form>
-    </dl>
+    </div>
     <ul v-if="check.blocking.length" class="trouble">
       <li v-for="sentence in check.blocking" :key="sentence" data-test="blocking">{{ sentence }}</li>
     </ul>
@@ -127,12 +129,16 @@ function expected(): void {
 </template>
 
 <style scoped>
-dl {
+dl,
+.facts {
   display: flex;
   flex-wrap: wrap;
   gap: 6px 26px;
-  margin: 6px 0;
+  margin: 0;
   align-items: end;
+}
+.facts {
+  margin: 6px 0;
 }
 dt {
   font-size: 11px;

@@ -14,6 +14,8 @@ const props = defineProps<{
   statement: Statement;
   at: number | null;
   year: number;
+  /** Around which a calendar opens. */
+  day: string;
   ledger: LedgerDescription;
 }>();
 const emit = defineEmits<{ change: [bases: Base[]]; swap: [] }>();
@@ -206,7 +208,7 @@ function remove(): void {
     <summary data-test="given-calendar">A period, or days, chosen in a calendar</summary>
     <DayCalendar
       :settings="ledger.calendar"
-      :day="`${year - 1}-12-31`"
+      :day="day"
       :chosen="
         current?.kind === 'given' && current.window.kind === 'period' ? current.window.period : undefined
       "

@@ -34,6 +34,8 @@ const emit = defineEmits<{
   select: [column: string, extend: boolean];
   over: [column: string];
   key: [event: KeyboardEvent, column: string];
+  /** A cell has the focus, or none: why it has no figure, where it has none. */
+  focus: [reason: string | null];
 }>();
 
 const row = computed(() => props.line.row);
@@ -121,6 +123,8 @@ function title({ at, column }: ShownColumn): string {
         :data-test="`cell-${each.column.id}`"
         @mousedown="emit('select', each.column.id, $event.shiftKey)"
         @mouseenter="$event.buttons === 1 && emit('over', each.column.id)"
+        @focus="emit('focus', row.cells[each.at]?.reason ?? null)"
+        @blur="emit('focus', null)"
         @keydown="emit('key', $event, each.column.id)"
       >
         <span v-if="signBefore(row.cells[each.at], each.column, told)" class="sign">{{

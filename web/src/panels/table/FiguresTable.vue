@@ -8,19 +8,18 @@ import { rounded, tableDecimals } from "@/model/numbers";
 import { bounds, summed, type Block } from "@/model/selection";
 import { samePath } from "@/model/statement";
 import { holds, linesOf, slotFrom, slotsOf, type Line, type Slot } from "@/model/lines";
-import { drawn, drawnColumns, largestChanges, searched, shownColumns, widthOf } from "@/model/table";
+import { drawn, drawnColumns, largestChanges, shownColumns, widthOf } from "@/model/table";
 import { numberAt, trendKey, trendOf, type Trends } from "@/model/trends";
 import FiguresHead from "@/panels/table/FiguresHead.vue";
 import FiguresRow from "@/panels/table/FiguresRow.vue";
 import "@/panels/table/table.css";
 import type { Told } from "@/words/table";
-import { capital, count, GRAINS, measureName } from "@/words/words";
+import { capital, count, GRAINS, measureName, REASONS } from "@/words/words";
 
 const props = defineProps<{
   answer: Answer;
   statement: Statement;
   layout: Layout;
-  search: string;
   selected: { path: MemberKey[]; column: string; rest?: boolean } | null;
   said: Record<string, string>;
   /** Trends of a table in which no time stands across. */
@@ -53,7 +52,7 @@ const told = computed<Told>(() => ({
   layout: props.layout,
   said: props.said,
 }));
-const rows = computed(() => searched(props.answer.rows, props.search));
+const rows = computed(() => props.answer.rows);
 const columns = computed(() => shownColumns(props.answer));
 const slots = computed(() => slotsOf(columns.value, props.layout));
 const lines = computed(() => linesOf(rows.value, slots.value, props.layout));
@@ -100,8 +99,10 @@ const decimals = computed(() =>
   }),
 );
 const block = ref<Block | null>(null);
+/** Why the cell that has the focus has no figure. */
+const missing = ref<string | null>(null);
 // The windows are those of one answer, however many of its rows are filled by now.
-watch([() => props.answer.windows, () => props.layout, () => props.search], () => (block.value = null));
+watch([() => props.answer.windows, () => props.layout], () => (block.value = null));
 /** Of a large table the rows that are seen, and a few more, are filled. */
 watch(
   () => (props.answer.partial ? shown.value.map((each) => each.row) : []),
@@ -336,6 +337,7 @@ function onScroll(): void {
             @select="(column, extend) => choose(line, column, extend)"
             @over="(column) => choose(line, column, true)"
             @key="(event, column) => pressed(event, line, column)"
+            @focus="(reason) => (missing = reason)"
           />
           <tr
             v-if="part.last < lines.length"
@@ -356,14 +358,16 @@ function onScroll(): void {
             @select="(column, extend) => choose(line, column, extend)"
             @over="(column) => choose(line, column, true)"
             @key="(event, column) => pressed(event, line, column)"
+            @focus="(reason) => (missing = reason)"
           />
         </template>
       </component>
     </table>
-    <p v-if="!answer.rows.length && statement.rows.length" class="nothing">
+    <p v-if="layout.search && !rows.length" class="nothing">No row is called “{{ layout.search }}”.</p>
+    <p v-else-if="!rows.length && statement.rows.length" class="nothing">
       No posted line falls into these windows. Move the as-of date, or remove a filter.
     </p>
-    <p v-else-if="search && !rows.length" class="nothing">No row is called “{{ search }}”.</p>
   </div>
+  <p v-if="missing && !blockWords" class="sums" role="status" data-test="why">– {{ REASONS[missing] }}</p>
   <p v-if="blockWords" class="sums" role="status" data-test="block-sum">{{ blockWords }}</p>
 </template>
