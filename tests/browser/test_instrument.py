@@ -150,6 +150,15 @@ def test_parts_are_dragged_and_columns_are_moved(screen: Screen) -> None:
         "the base comes first",
     )
 
+    def wide() -> float:
+        return screen.find("sort-net_sales.1.value").find_element(By.XPATH, "./..").size["width"]
+
+    before = wide()
+    screen.find("sort-net_sales.1.value").send_keys(Keys.ALT, Keys.SHIFT, *[Keys.ARROW_RIGHT] * 3)
+    screen.until(lambda: wide() > before + 20, "the column is wider")
+    screen.find("sort-net_sales.1.value").send_keys(Keys.DELETE)
+    screen.until(lambda: not screen.all("cell-net_sales.1.value"), "the column is hidden")
+
 
 def test_a_posting_by_somebody_else_is_told_and_taken(screen: Screen, address: str) -> None:
     send(address, "POST", "/api/ledgers", {"name": "Watched"})

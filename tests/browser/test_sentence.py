@@ -161,7 +161,16 @@ def test_the_address_holds_chart_and_search_and_headings(screen: Screen, page: C
     assert [row["region"] for row in table] == ["Lakes", "(all)"]
     assert {row["limited to"] for row in table} == {"only rows whose name holds “lak”"}
     assert sum(heading.startswith("A year ago: ") and "net sales" in heading for heading in table[0]) >= 5
-    # A wholly new one leads back to plain.
+    # It is printed as it is seen, with what the heading means.
+    screen.keys("e")
+    screen.until(
+        lambda: len(screen.all("print-row")) == 2 and screen.find("chart").find_elements(By.CSS_SELECTOR, "svg path"), "both"
+    )
+    said = [each.text for each in screen.all("print-means")]
+    assert any(text.startswith("A year ago: Net sales: Gross sales less returns.") for text in said)
+    assert "Only rows whose name holds “lak”" in said
+    page.back()
+    screen.settled()
     screen.click("undo")
     screen.until(
         lambda: not page.find_elements(By.XPATH, "//thead//button[contains(., 'A year ago')]"), "the headings are as they were"

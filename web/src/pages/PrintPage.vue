@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** The figures as a page to print: the statement, its windows, the whole table, and what was left out. */
 import { storeToRefs } from "pinia";
-import { computed, ref, watch } from "vue";
+import { computed, defineAsyncComponent, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import { fromAddress } from "@/model/address";
+import { seriesOf } from "@/model/chart";
 import { dayText, rangeText } from "@/model/days";
 import { hiddenPeriods, laidOut } from "@/model/layout";
 import { cellText, tableDecimals } from "@/model/numbers";
@@ -14,6 +15,7 @@ import Trouble from "@/parts/Trouble.vue";
 import { useFigures } from "@/state/figures";
 import { useLedgers } from "@/state/ledgers";
 import {
+  definition,
   groupHeading,
   heading,
   headingBase,
@@ -57,8 +59,26 @@ function figure(line: Line, each: ShownColumn | null): string {
     sign + cellText(cell, each.column, decimals, layout) + (cell.met == null ? "" : cell.met ? " ✓" : " ✗")
   );
 }
-/** What the ledger says of what the statement names. */
-const means = computed(() => (told.value ? meanings(told.value) : []));
+/** What the ledger says of what the statement names, what is meant by headings that were renamed, and which rows are left out. */
+const means = computed(() => {
+  if (!told.value) return [];
+  const { answer: seen, layout } = told.value;
+  const named = seen.columns.flatMap((each) => {
+    const { [each.id]: name } = layout.headings;
+    return name && told.value ? [`${name}: ${definition(each, told.value)}`] : [];
+  });
+  const search = layout.search.trim();
+  return [
+    ...meanings(told.value),
+    ...new Set(named),
+    ...(search ? [`Only rows whose name holds “${search}”`] : []),
+  ];
+});
+/** The chart is printed where it is seen. */
+const SeriesChart = defineAsyncComponent(() => import("@/panels/SeriesChart.vue"));
+const series = computed(() =>
+  answer.value && answered.value && view.value?.layout.chart ? seriesOf(answer.value, answered.value) : null,
+);
 const caption = computed(() =>
   answered.value && answer.value ? sentence(answered.value, answer.value) : "",
 );
@@ -105,6 +125,15 @@ function print(): void {
         <li v-for="each in means" :key="each" data-test="print-means">{{ each }}</li>
         <li>As of {{ dayText(answer.as_of) }}, version {{ answer.version }}, {{ answer.currency }}</li>
       </ul>
+      <SeriesChart
+        v-if="series && told.layout.chart"
+        still
+        :drawing="series.drawing"
+        :chart="told.layout.chart"
+        :answer="series.answer"
+        :statement="series.statement"
+        :of="series.row ? labelOf(series.row, told) : ''"
+      />
       <table>
         <thead>
           <tr>

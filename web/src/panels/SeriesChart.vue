@@ -40,6 +40,8 @@ const props = defineProps<{
   statement: Statement;
   /** The row whose series it is, where time stands across. */
   of: string;
+  /** To be looked at only, on paper. */
+  still?: boolean;
 }>();
 const emit = defineEmits<{
   range: [first: string, last: string];
@@ -236,6 +238,7 @@ watch([() => props.chart, from], draw);
 
 /** The first click marks a period, the second one the range from it: the statement then shows that range. */
 function clicked(x: number, y: number): void {
+  if (props.still) return;
   const point = drawn?.convertFromPixel({ gridIndex: 0 }, [x, y]);
   const at = Array.isArray(point) ? Math.round(Number(point[0])) : -1;
   if (!drawn?.containPixel({ gridIndex: 0 }, [x, y]) || !props.drawing.periods[at]) return;
@@ -261,7 +264,7 @@ function clicked(x: number, y: number): void {
       aria-label="The series as a chart; the table below holds its figures"
       data-test="chart"
     />
-    <div class="under">
+    <div v-if="!still" class="under">
       <Part name="chart-how" label="How it is drawn" adds>
         <div class="how">
           <label

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A calendar to choose from: a year with its parts and months, and a month with its weeks and days; what a choice comes to is told first. */
-import { computed, ref } from "vue";
+import { computed, ref, watch } from "vue";
 import type { CalendarSettings } from "@/contract";
 import { monthsOf, partsOf, weeksOf, yearOf } from "@/model/calendar";
 import { addMonths, dayText, monthName } from "@/model/days";
@@ -25,6 +25,14 @@ const emit = defineEmits<{
 const WEEKDAYS = ["Mo", "Tu", "We", "Th", "Fr", "Sa", "Su"];
 const year = ref(Number(props.chosen?.slice(0, 4)) || yearOf(props.day, props.settings));
 const month = ref(props.day.slice(0, 7));
+/** Until a month is turned to, it is that of the day, which may come with a late answer. */
+let isTurned = false;
+watch(
+  () => props.day,
+  (day) => {
+    if (!isTurned) month.value = day.slice(0, 7);
+  },
+);
 /** The first of two days, while the second is still to come. */
 const first = ref<string | null>(null);
 const told = ref("");
@@ -85,6 +93,7 @@ function isIn(day: string): boolean {
 }
 
 function turn(by: number): void {
+  isTurned = true;
   month.value = addMonths(`${month.value}-01`, by).slice(0, 7);
 }
 

@@ -156,10 +156,11 @@ function walk(event: KeyboardEvent): void {
   box-shadow: -3px 0 0 var(--wood);
 }
 .adds {
-  border: 1px dashed #8d8571;
+  border: 1px dashed #b9af9b;
   background: none;
   color: var(--quiet);
   border-radius: 3px;
+  font-size: 0.84em;
 }
 .tone-0 {
   background: #e1eceb;

@@ -55,6 +55,7 @@ export const TABLE_KEYS: [string, string][] = [
   ["Enter", "Open or close the row"],
   ["Esc", "Close what is open"],
   ["Tab", "From part to part of the statement, then into the table"],
-  ["Delete", "Remove the part of the statement that is focused"],
-  ["Alt and ← →", "Move the part of the statement that is focused"],
+  ["Delete", "Remove the part of the statement that is focused, or hide the column"],
+  ["Alt and ← →", "Move the part of the statement, or the column, that is focused"],
+  ["Alt, Shift and ← →", "Make the column that is focused narrower or wider"],
 ];

@@ -35,6 +35,8 @@ const heads = computed(() => props.slots.map((each) => each.head));
 const groups = computed(() => groupsOf(heads.value, props.layout));
 const below = computed(() => props.layout.measures === "below");
 const DRAGGED = "application/x-lofty-column";
+/** Pixels that a key press makes a column wider. */
+const STEP_OF_WIDTH = 12;
 
 function sorted({ columns }: Slot): "ascending" | "descending" | "none" {
   const { sort } = props.told.statement;
@@ -52,6 +54,12 @@ function title({ columns }: Slot): string {
 function pressed(event: KeyboardEvent, id: string): void {
   if (event.altKey && /^Arrow(Left|Right)$/.test(event.key)) {
     event.preventDefault();
+    if (event.shiftKey) {
+      const cell = (event.target as HTMLElement).closest("th");
+      const wide = cell?.getBoundingClientRect().width ?? 0;
+      if (wide) emit("widen", id, wide + (event.key === "ArrowLeft" ? -STEP_OF_WIDTH : STEP_OF_WIDTH));
+      return;
+    }
     emit("move", id, event.key === "ArrowLeft" ? -1 : 1);
   } else if (event.key === "Delete") {
     event.preventDefault();
