@@ -256,7 +256,7 @@ function clicked(x: number, y: number): void {
 </script>
 
 <template>
-  <div class="series">
+  <div class="series" :class="{ still }">
     <div
       ref="box"
       class="chart"
@@ -349,6 +349,9 @@ function clicked(x: number, y: number): void {
 }
 .chart {
   height: 172px;
+}
+.still {
+  margin-bottom: 12px;
 }
 .how {
   display: grid;

@@ -190,4 +190,8 @@ function swap(at: number): void {
   font-size: 15.5px;
   line-height: 1.85;
 }
+/* What can be added stands back behind what is said. */
+.sentence :deep(.adds) {
+  font-size: 0.84em;
+}
 </style>

@@ -36,8 +36,8 @@ watch(
 /** The first of two days, while the second is still to come. */
 const first = ref<string | null>(null);
 const told = ref("");
-const parts = computed(() => (props.single ? [] : partsOf(year.value)));
-const months = computed(() => (props.single ? [] : monthsOf(year.value, props.settings)));
+const parts = computed(() => partsOf(year.value));
+const months = computed(() => monthsOf(year.value, props.settings));
 const weekdays = computed(() =>
   WEEKDAYS.map((_, at) => WEEKDAYS[(at + props.settings.week_start) % WEEKDAYS.length] ?? ""),
 );
@@ -112,42 +112,39 @@ function stepped(event: KeyboardEvent): void {
     <p v-if="tell" class="told" role="status" data-test="calendar-told">
       {{ told || "Point at a period or a day for what it comes to; two days are a range." }}
     </p>
-    <template v-if="!single">
-      <p>
-        <button type="button" aria-label="The year before" data-test="year-before" @click="year -= 1">
-          ‹
-        </button>
-        <button
-          v-for="key in parts"
-          :key="key"
-          type="button"
-          :class="{ on: key === chosen }"
-          :aria-pressed="key === chosen"
-          :data-test="`period-${key}`"
-          @mouseenter="look(key)"
-          @focus="look(key)"
-          @click="takePeriod(key)"
-        >
-          {{ short(key) }}
-        </button>
-        <button type="button" aria-label="The year after" data-test="year-after" @click="year += 1">›</button>
-      </p>
-      <div class="months">
-        <button
-          v-for="key in months"
-          :key="key"
-          type="button"
-          :class="{ on: key === chosen }"
-          :aria-pressed="key === chosen"
-          :data-test="`period-${key}`"
-          @mouseenter="look(key)"
-          @focus="(look(key), show(key))"
-          @click="takePeriod(key)"
-        >
-          {{ short(key) }}
-        </button>
-      </div>
-    </template>
+    <div v-for="(keys, name) in single ? {} : { parts, months }" :key="name" :class="name">
+      <button
+        v-if="name === 'parts'"
+        type="button"
+        aria-label="The year before"
+        data-test="year-before"
+        @click="year -= 1"
+      >
+        ‹
+      </button>
+      <button
+        v-for="key in keys"
+        :key="key"
+        type="button"
+        :class="{ on: key === chosen }"
+        :aria-pressed="key === chosen"
+        :data-test="`period-${key}`"
+        @mouseenter="look(key)"
+        @focus="(look(key), show(key))"
+        @click="takePeriod(key)"
+      >
+        {{ short(key) }}
+      </button>
+      <button
+        v-if="name === 'parts'"
+        type="button"
+        aria-label="The year after"
+        data-test="year-after"
+        @click="year += 1"
+      >
+        ›
+      </button>
+    </div>
     <p class="head">
       <button type="button" aria-label="The month before" data-test="month-before" @click="turn(-1)">
         ‹
@@ -203,7 +200,8 @@ function stepped(event: KeyboardEvent): void {
 .calendar {
   padding: 2px 8px;
 }
-p {
+p,
+.parts {
   display: flex;
   gap: 4px;
   align-items: center;

@@ -160,7 +160,6 @@ function walk(event: KeyboardEvent): void {
   background: none;
   color: var(--quiet);
   border-radius: 3px;
-  font-size: 0.84em;
 }
 .tone-0 {
   background: #e1eceb;

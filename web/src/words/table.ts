@@ -3,6 +3,7 @@ import type { Answer, AnsweredColumn, Cell, Layout, Row, RowLevel, Statement } f
 import { dayText, localPeriod, rangeText } from "@/model/days";
 import { grouped } from "@/model/numbers";
 import type { Line } from "@/model/lines";
+import { AGAINST } from "@/model/statement";
 import type { MeasureGroup } from "@/model/table";
 import {
   alongHeading,
@@ -23,15 +24,6 @@ import {
   windowHeading,
 } from "./words";
 
-const AGAINST_BASE = [
-  "difference",
-  "percent_change",
-  "attainment",
-  "index",
-  "contribution",
-  "share_change",
-  "goal",
-];
 const COMPARES = ["difference", "percent_change", "attainment", "index", "contribution", "goal"];
 
 /** What a table's words are made of. */
@@ -107,20 +99,23 @@ function ownHeading(column: AnsweredColumn, { answer, statement }: Told): string
 
 /** The base that a column compares with, under its heading: "on 2025". */
 export function headingBase(column: AnsweredColumn, { answer, statement }: Told): string {
-  if (!column.window || !(column.step || AGAINST_BASE.includes(column.kind))) return "";
+  const compares = column.step || column.kind === "goal" || AGAINST.some((each) => each === column.kind);
+  if (!column.window || !compares) return "";
   const base = windowHeading(answer, column.window, statement);
   // A period has its capital, words have none within a line.
   return `on ${/\d/.test(base) ? base : base.charAt(0).toLowerCase() + base.slice(1)}`;
 }
 
 /** The definition of a column, whatever its heading was renamed to. */
-export function definition(column: AnsweredColumn, { answer, statement, said }: Told): string {
+export function definition(column: AnsweredColumn, told: Told): string {
+  const { answer, statement, said } = told;
   const window = answer.windows[column.window];
   const days = window?.asked ? rangeText(window.asked.first, window.asked.last) : "no such period";
   const own = statement.defined.find((each) => each.name === column.measure);
   const known = own ? `= ${own.expression}` : (DEFINITIONS[column.measure] ?? "");
   const about = `${capital(measureName(column.measure))}: ${known}${said[column.measure] ? ` ${said[column.measure]}.` : ""}`;
-  if (answer.periods.length) return `${about} ${HEADINGS[column.kind] ?? ""}`.trim();
+  if (answer.periods.length)
+    return [about, HEADINGS[column.kind], headingBase(column, told)].filter(Boolean).join(" ");
   if (column.kind === "value") return `${about} ${days}`;
   if (column.kind.startsWith("share"))
     return `${about} ${capital(shareOf(column))}, ${days}${column.parts_overlap ? "; parts overlap" : ""}`;

@@ -422,6 +422,9 @@ export const POLARITIES: Record<DefinedMeasure["polarity"], string> = {
 /** A metric in words: its measure, and what it runs along. */
 export function metricWords(shown: ShownMeasure): string {
   const name = measureName(shown.measure);
+  const { along } = shown;
+  if (along?.kind === "running" && along.reset)
+    return `running total of ${name} from each ${GRAINS[along.reset]}'s start`;
   return shown.along ? `${alongWords(shown.along)} of ${name}` : name;
 }
 
@@ -484,6 +487,8 @@ export function previewWords(preview: StatementPreview | undefined, at: number):
   const window = preview?.windows[at];
   if (!window) return "";
   if (!window.first || !window.last) return SHORT_REASONS[window.reason ?? ""] ?? "each period its own";
+  if (window.reason)
+    return `${rangeText(window.first, window.last)}: ${SHORT_REASONS[window.reason] ?? REASONS[window.reason] ?? window.reason}`;
   const fair = window.fairness ? `, ${FAIRNESS[window.fairness]}` : "";
   return `${rangeText(window.first, window.last)}, ${count(window.counted_days, "day")}${fair}`;
 }
