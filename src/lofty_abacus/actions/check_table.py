@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from fractions import Fraction
 
 from lofty_abacus.actions.answer_statement import other_ledgers
 from lofty_abacus.actions.ports import Office, OpenedLedger
-from lofty_abacus.actions.records import AddedUp, CodeFilter
+from lofty_abacus.actions.records import CodeFilter
 from lofty_abacus.core.answer.answer import sum_text
 from lofty_abacus.core.answer.answering import evaluated
 from lofty_abacus.core.answer.evaluation import TOTAL
 from lofty_abacus.core.answer.resolve import Resolved, resolve
 from lofty_abacus.core.grouping.request import TotalsRequest
-from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
-from lofty_abacus.core.measures.table import Measure
+from lofty_abacus.core.measures.sums import DistinctIds, LineSum
+from lofty_abacus.core.measures.table import MEASURES, Measure, Terms
 from lofty_abacus.core.money import decimal_text
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
@@ -51,33 +51,32 @@ class TableCheck:
 
 
 def check_table(office: Office, ledger: str, statement: Statement) -> TableCheck:
-    """Check the total row of a statement's answer. Derived measures follow from the checked ones and are left out, and so are
-    those that read return lines where these are read on the days of their sales.
+    """Check the total row of a statement's answer: each sum and count that is shown, or that a ratio or formula is made of. Those
+    that read return lines are left out where these are read on the days of their sales.
 
     Raises QuestionError, NotFoundError, RecordsError.
     """
     book = office.books.opened(ledger)
     resolved = resolve(statement, book.facts, book.source, book.record.today(office.now()), other_ledgers(office, statement))
     evaluation = evaluated(resolved, 0)
-    every = dict.fromkeys(metric.measure for metric in resolved.metrics)
-    measures = [each for each in every if each.bottom is None and each.formula is None]
+    measures = list(dict.fromkeys(part for metric in resolved.metrics for part in _sums_of(metric.measure)))
     not_checked: tuple[str, ...] = ()
     if statement.returns == "sale_day":
         # The database adds lines up on their own days: only figures of sale lines can be held against it.
-        not_checked = tuple(each.name for each in measures if not _reads_sales(each))
+        not_checked = tuple(dict.fromkeys(each.name for each in measures if not _reads_sales(each)))
         measures = [each for each in measures if _reads_sales(each)]
-    filters = _code_filters(resolved)
-    roles = _roles(resolved, measures)
+    filters, roles = _code_filters(resolved), _roles(resolved, measures)
+    quantities = list(dict.fromkeys(quantity for measure in measures for quantity in measure.quantities))
     totals, lines = [], 0
     for at, window in enumerate(resolved.slots[0].windows):
         if window.reason is not None or resolved.plan_of(at) is not None:
             continue
-        added = office.books.added_up(book.record.id, window.counted, filters, roles)
-        lines = sum(added.lines.values()) if at == 0 else lines
+        added = office.books.added_up(book.record.id, window.counted, filters, quantities, roles)
+        lines = added.lines if at == 0 else lines
         for measure in measures:
             value = evaluation.value(TOTAL, measure, at)
             if value.exact is not None and value.decimals is not None:
-                said = sum((sign * _of_database(added, each) for sign, each in measure.top.terms), Fraction(0))
+                said = sum((sign * Fraction(added.values[each]) for sign, each in measure.top.terms), Fraction(0))
                 here, there = sum_text(value.exact, value.decimals), sum_text(said, value.decimals)
                 totals.append(CheckedTotal(measure.name, at, here, there, value.exact == said))
     over_all_days = _over_all_days(office, book, resolved) if not_checked else None
@@ -85,32 +84,38 @@ def check_table(office: Office, ledger: str, statement: Statement) -> TableCheck
     return TableCheck(agrees, lines, book.facts.version, tuple(totals), not_checked, over_all_days)
 
 
+def _sums_of(measure: Measure) -> list[Measure]:
+    """The sums and counts that a measure is, or is made of, each as a measure of its own."""
+    if measure.formula is not None:
+        return [each for part in measure.parts for each in _sums_of(part)]
+    return [_sum_named(terms) for terms in (measure.top, measure.bottom) if terms is not None]
+
+
+def _sum_named(terms: Terms) -> Measure:
+    """A sum, or part of a ratio, under the name of the measure that it is, of the lines that have what the whole needs."""
+    bare = {_bare(each.top): name for name, each in MEASURES.items() if each.bottom is None}
+    given = sorted({name for each in terms.quantities if isinstance(each, LineSum) for name in each.given if name != each.column})
+    names = [f"{'less ' if sign < 0 else ''}{bare.get(_bare(Terms(((1, each),))), 'sum')}" for sign, each in terms.terms]
+    name = bare.get(_bare(terms)) or " ".join(names)
+    return Measure(name + (f" of lines with {' and '.join(given)}" if given else ""), "additive", "number", "neutral", 0, terms)
+
+
+def _bare(terms: Terms) -> Terms:
+    """Terms without what lines must have."""
+    return Terms(tuple((sign, replace(each, given=()) if isinstance(each, LineSum) else each) for sign, each in terms.terms))
+
+
 def _over_all_days(office: Office, book: OpenedLedger, resolved: Resolved) -> CheckedTotal:
     """Net sales of all days up to the as-of date: of the lines as they are placed, and of the lines as they were posted."""
     days = DaySet((DayRange(date.min, resolved.as_of),))
     [placed] = resolved.source.totals(TotalsRequest((days,), (), (), frozenset({_NET})))
     here = decimal_text(int(placed.values[_NET][0, 0]), resolved.ledger.scales.amount)
-    added = office.books.added_up(book.record.id, days, [], {})
-    posted = Fraction(added.amount["sale"]) + Fraction(added.amount["return"])
+    posted = Fraction(office.books.added_up(book.record.id, days, [], [_NET], {}).values[_NET])
     return CheckedTotal("net_sales", 0, here, sum_text(posted, resolved.ledger.scales.amount), Fraction(here) == posted)
 
 
 def _reads_sales(measure: Measure) -> bool:
     return all(not isinstance(each, LineSum) or each.side == "sale" for each in measure.quantities)
-
-
-def _of_database(added: AddedUp, quantity: Quantity) -> Fraction:
-    if isinstance(quantity, DistinctIds):
-        return Fraction(added.distinct[quantity.role])
-    columns: dict[str, dict[str, int] | dict[str, str]] = {
-        "lines": added.lines,
-        "amount": added.amount,
-        "quantity": added.quantity,
-        "cost": added.cost,
-    }
-    by_side = columns[quantity.column]
-    sides = ("sale", "return") if quantity.side == "all" else (quantity.side,)
-    return sum((Fraction(by_side[side]) for side in sides), Fraction(0))
 
 
 def _roles(resolved: Resolved, measures: list[Measure]) -> dict[str, str]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
 from pathlib import Path
@@ -31,6 +31,7 @@ from lofty_abacus.actions.records import (
     VersionRecord,
 )
 from lofty_abacus.core.grouping.source import ColumnsSource
+from lofty_abacus.core.measures.sums import Quantity
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.windows.ranges import DaySet
 
@@ -156,7 +157,9 @@ class Books(Protocol):
         """Lines by id, in the order of the ids."""
         ...
 
-    def added_up(self, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], roles: dict[str, str]) -> AddedUp:
+    def added_up(
+        self, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], quantities: Collection[Quantity], roles: dict[str, str]
+    ) -> AddedUp:
         """Have the database add the lines of some days up by itself. roles: dimension per role whose ids are counted."""
         ...
 

@@ -10,6 +10,7 @@ from typing import Literal
 from zoneinfo import ZoneInfo
 
 from lofty_abacus.core.calendar.settings import CalendarSettings
+from lofty_abacus.core.measures.sums import Quantity
 from lofty_abacus.core.statement.statement import Opened, Statement
 from lofty_abacus.core.windows.as_of import AsOfPolicy, LastPostedDay
 from lofty_abacus.export.layout import Layout
@@ -279,10 +280,7 @@ class CodeFilter:
 
 @dataclass(frozen=True)
 class AddedUp:
-    """What the database itself adds up for some days: per side (sale, return) lines, amount, quantity, cost; ids by role."""
+    """What the database itself adds up for some days: how many lines there are, and each quantity asked for, as decimal text."""
 
-    lines: dict[str, int]
-    amount: dict[str, str]
-    quantity: dict[str, str]
-    cost: dict[str, str]
-    distinct: dict[str, int]
+    lines: int
+    values: Map[Quantity, str]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from datetime import date
 from pathlib import Path
 
@@ -31,6 +31,7 @@ from lofty_abacus.actions.records import (
     SavedStatement,
     VersionRecord,
 )
+from lofty_abacus.core.measures.sums import Quantity
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.windows.ranges import DaySet
 from lofty_abacus.store import correcting, intake_reads, ledgers, lines_read, mappings, months, posting, statements, withdrawing
@@ -174,6 +175,8 @@ class MariaDbBooks:
         """Lines by id, in the order of the ids."""
         return lines_read.read_lines(self.engine, ledger_id, ids)
 
-    def added_up(self, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], roles: dict[str, str]) -> AddedUp:
+    def added_up(
+        self, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], quantities: Collection[Quantity], roles: dict[str, str]
+    ) -> AddedUp:
         """Have MariaDB add the lines of some days up by itself."""
-        return lines_read.added_up(self.engine, ledger_id, days, filters, roles)
+        return lines_read.added_up(self.engine, ledger_id, days, filters, quantities, roles)

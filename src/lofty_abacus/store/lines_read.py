@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import Any
 
 from sqlalchemy import Connection, Engine, bindparam, text
 
 from lofty_abacus.actions.records import AddedUp, CodeFilter, ReadLine
 from lofty_abacus.core.lines import BLANK, NOT_MAPPED
+from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 from lofty_abacus.core.windows.ranges import DaySet
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.ledgers import dimensions
@@ -58,34 +59,36 @@ def _line(row: dict[str, Any], names: list[str]) -> ReadLine:
     )
 
 
-def added_up(engine: Engine, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], roles: dict[str, str]) -> AddedUp:
-    """Add the lines of some days up in MariaDB. roles: dimension name per role whose different ids are counted."""
+def added_up(
+    engine: Engine,
+    ledger_id: int,
+    days: DaySet,
+    filters: Sequence[CodeFilter],
+    quantities: Collection[Quantity],
+    roles: dict[str, str],
+) -> AddedUp:
+    """Add quantities of the lines of some days up in MariaDB. roles: dimension name per role whose different ids are counted."""
+    sums = [each for each in quantities if isinstance(each, LineSum)]
     with transaction(engine) as connection:
         known = {each.name: (number, each.of) for number, each in dimensions(connection, ledger_id)}
         where, values = _where(days, filters, known)
         source = counted_lines(ledger_id)
-        by_side = connection.execute(
-            text(
-                "SELECT is_return, COUNT(*) AS n, SUM(amount) AS amount, SUM(quantity) AS quantity, SUM(cost) AS cost"
-                f" FROM {source} WHERE {where} GROUP BY is_return"
-            ),
-            values,
-        ).mappings()
-        rows = {"return" if row["is_return"] else "sale": dict(row) for row in by_side}
-        distinct = {role: _distinct(connection, source, where, values, name) for role, name in roles.items()}
+        columns = ", ".join(["COUNT(*)", *map(_sum, sums)])
+        lines, *found = connection.execute(text(f"SELECT {columns} FROM {source} WHERE {where}"), values).one()
+        told: dict[Quantity, str] = {each: f"{value or 0:f}" for each, value in zip(sums, found, strict=True)}
+        for each in quantities:
+            if isinstance(each, DistinctIds):
+                told[each] = str(_distinct(connection, source, where, values, roles[each.role]))
+    return AddedUp(int(lines), told)
 
-    def text_of(side: str, name: str) -> str:
-        value = rows.get(side, {}).get(name)
-        return "0" if value is None else f"{value:f}"
 
-    sides = ("sale", "return")
-    return AddedUp(
-        lines={side: int(rows.get(side, {}).get("n", 0)) for side in sides},
-        amount={side: text_of(side, "amount") for side in sides},
-        quantity={side: text_of(side, "quantity") for side in sides},
-        cost={side: text_of(side, "cost") for side in sides},
-        distinct=distinct,
-    )
+def _sum(quantity: LineSum) -> str:
+    """A sum over the lines of its side that have what it needs, as MariaDB adds it up."""
+    column = "1" if quantity.column == "lines" else quantity.column
+    conditions = [f"{name} IS NOT NULL" for name in quantity.given]
+    if quantity.side != "all":
+        conditions.append(f"is_return = {int(quantity.side == 'return')}")
+    return f"SUM(CASE WHEN {' AND '.join(conditions) or 'TRUE'} THEN {column} END)"
 
 
 def _distinct(connection: Connection, source: str, where: str, values: dict[str, Any], name: str) -> int:
