@@ -48,10 +48,15 @@ class Screen:
         return [each for each in self.all(test) if each.is_displayed()]
 
     def click(self, test: str) -> None:
-        """Click an element as soon as it can be clicked."""
+        """Click an element as soon as it can be clicked; what lies under a strip that stays in view is scrolled to, as a person would."""
 
         def clicked() -> bool:
-            self.find(test).click()
+            found = self.find(test)
+            try:
+                found.click()
+            except ElementClickInterceptedException:
+                self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", found)
+                return False
             return True
 
         self.until(clicked, f"{test} can be clicked")
