@@ -42,7 +42,12 @@ def test_periods_and_days_tell_what_they_come_to_before_they_are_chosen(screen: 
     screen.click("day-2026-09-07")
     point_at(screen, "day-2026-09-18")
     screen.says("calendar-told", "7 Sep – 18 Sep 2026, 12 days")
-    screen.click("day-2026-09-18")
+    # The same by keys: back from the first of the next month, a week up, on by days.
+    screen.find("day-2026-09-30").send_keys(Keys.ARROW_RIGHT)
+    screen.until(lambda: screen.driver.switch_to.active_element.get_attribute("data-day") == "2026-10-01", "a month further")
+    screen.keys(Keys.PAGE_UP, Keys.ARROW_DOWN, Keys.ARROW_DOWN, *[Keys.ARROW_RIGHT] * 3)
+    screen.says("calendar-told", "7 Sep – 18 Sep 2026, 12 days")
+    screen.keys(Keys.ENTER)
     screen.says("part-window", "7 Sep – 18 Sep 2026")
     # A week by its number, told from the keyboard's focus; a base in a calendar of its own.
     screen.click("part-window")

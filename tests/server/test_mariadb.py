@@ -4,6 +4,7 @@ import os
 import signal
 import socket
 import subprocess
+import sys
 from pathlib import Path
 
 import pymysql
@@ -92,3 +93,20 @@ def test_being_told_to_end_in_the_middle_of_the_start_leaves_nothing_running(
     with pytest.raises(SystemExit), mariadb.in_use(tmp_path / "mariadb"):
         raise AssertionError("it never runs")
     assert launched and not mariadb._is_ours(launched[0], tmp_path / "mariadb")
+
+
+def test_a_server_that_loses_the_first_signal_is_told_again(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    deaf = (
+        "import signal, sys\n"
+        "heard = []\n"
+        "signal.signal(signal.SIGTERM, lambda *_: sys.exit(0) if heard else heard.append(1))\n"
+        "print('ready', flush=True)\n"
+        "while True: signal.pause()\n"
+    )
+    process = subprocess.Popen([sys.executable, "-c", deaf], stdout=subprocess.PIPE)
+    assert process.stdout is not None and process.stdout.readline() == b"ready\n"
+    monkeypatch.setattr(mariadb, "_is_ours", lambda pid, _: pid == process.pid and process.poll() is None)
+    monkeypatch.setattr(mariadb, "TELL_AGAIN_SECONDS", 0.1)
+    mariadb.stop(tmp_path)
+    assert process.wait(5) == 0
+    process.stdout.close()

@@ -26,6 +26,8 @@ DATABASE = "lofty_abacus"
 USER = "lofty"
 START_SECONDS = 120
 STOP_SECONDS = 60
+#: A server that has only just begun can lose a signal: it is told again.
+TELL_AGAIN_SECONDS = 3
 
 
 @dataclass(frozen=True)
@@ -106,12 +108,15 @@ def stop(folder: Path, say: Callable[[str], None] = lambda _: None) -> None:
     """Stop the MariaDB of a folder in good order, if one runs. Raises NoStartError if it does not end."""
     for pid in [int(each.name) for each in Path("/proc").iterdir() if each.name.isdigit() and _is_ours(int(each.name), folder)]:
         say("Stopping MariaDB")
-        with suppress(ProcessLookupError):
-            os.kill(pid, signal.SIGTERM)
-        until = time.monotonic() + STOP_SECONDS
+        told, until = float("-inf"), time.monotonic() + STOP_SECONDS
         while _is_ours(pid, folder):
-            if time.monotonic() > until:
+            now = time.monotonic()
+            if now > until:
                 raise NoStartError(f"MariaDB (process {pid}) does not stop: stop it by hand.")
+            if now - told > TELL_AGAIN_SECONDS:
+                told = now
+                with suppress(ProcessLookupError):
+                    os.kill(pid, signal.SIGTERM)
             time.sleep(0.05)
         _reap(pid)
     (folder / "running.json").unlink(missing_ok=True)

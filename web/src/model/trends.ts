@@ -57,12 +57,13 @@ export function trendKey(path: MemberKey[]): string {
 
 /** The trends that an answer to such a question holds. */
 export function trendsOf(answer: Answer, grain: Grain): Trends {
-  const positions = valuesAcross(answer, answer.columns[0]?.measure ?? "", "");
+  const measure = answer.columns[0]?.measure ?? "";
+  const positions = valuesAcross(answer, measure, "");
   const values = [...answer.rows, answer.total].map((row): [string, (number | null)[]] => [
     trendKey(row.path),
     positions.map((at) => numberAt(row.cells[at]?.value)),
   ]);
-  return { grain, measure: answer.columns[0]?.measure ?? "", values: new Map(values) };
+  return { grain, values: new Map(values), measure };
 }
 
 export function numberAt(value: string | null | undefined): number | null {

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** A calendar to choose from: a year with its parts and months, and a month with its weeks and days; what a choice comes to is told first. */
-import { computed, ref, watch } from "vue";
+import { computed, nextTick, ref, watch } from "vue";
 import type { CalendarSettings } from "@/contract";
 import { monthsOf, partsOf, weeksOf, yearOf } from "@/model/calendar";
-import { addMonths, dayText, monthName } from "@/model/days";
+import { addDays, addMonths, dayText, monthName } from "@/model/days";
 import { periodName } from "@/words/words";
 
 const props = defineProps<{
@@ -97,13 +97,33 @@ function turn(by: number): void {
   month.value = addMonths(`${month.value}-01`, by).slice(0, 7);
 }
 
-/** Arrow keys go from day to day, also into the next month. */
-function stepped(event: KeyboardEvent): void {
-  const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-  if (!by) return;
+/** The day that Tab leads to, from where the arrow keys go on. */
+const reached = computed(() => {
+  const day = pointed.value || first.value || props.day;
+  return day.startsWith(month.value) ? day : `${month.value}-01`;
+});
+const grid = ref<HTMLElement | null>(null);
+const STEPS: Record<string, (day: string) => string> = {
+  ArrowLeft: (day) => addDays(day, -1),
+  ArrowRight: (day) => addDays(day, 1),
+  ArrowUp: (day) => addDays(day, -7),
+  ArrowDown: (day) => addDays(day, 7),
+  PageUp: (day) => addMonths(day, -1),
+  PageDown: (day) => addMonths(day, 1),
+};
+
+/** Arrow keys go by days and weeks, page keys by months, into other months, too. */
+async function stepped(event: KeyboardEvent): Promise<void> {
+  const { day } = (event.target as HTMLElement).dataset;
+  const step = STEPS[event.key];
+  if (!day || !step) return;
   event.preventDefault();
-  const buttons = [...(event.currentTarget as HTMLElement).querySelectorAll<HTMLElement>("button[data-day]")];
-  buttons[buttons.indexOf(event.target as HTMLElement) + by]?.focus();
+  event.stopPropagation();
+  const next = step(day);
+  isTurned = true;
+  month.value = next.slice(0, 7);
+  await nextTick();
+  grid.value?.querySelector<HTMLElement>(`[data-day="${next}"]`)?.focus();
 }
 </script>
 
@@ -152,7 +172,7 @@ function stepped(event: KeyboardEvent): void {
       <strong aria-live="polite">{{ periodName(month) }}</strong>
       <button type="button" aria-label="The month after" data-test="month-after" @click="turn(1)">›</button>
     </p>
-    <table @keydown="stepped">
+    <table ref="grid" @keydown="stepped">
       <thead>
         <tr>
           <td />
@@ -182,6 +202,7 @@ function stepped(event: KeyboardEvent): void {
               :class="{ on: isIn(each), other: !each.startsWith(month) }"
               :aria-label="dayText(each)"
               :data-day="each"
+              :tabindex="each === reached ? 0 : -1"
               :data-test="each.startsWith(month) ? `day-${each}` : undefined"
               @mouseenter="((pointed = each), look(each))"
               @focus="((pointed = each), look(each))"
