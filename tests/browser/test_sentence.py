@@ -89,6 +89,13 @@ def test_any_part_is_typed(screen: Screen, lines: Lines) -> None:
     assert grid.get_attribute("aria-rowcount") == str(known[0][0] + 1), "all reps and the total"
     changes = [screen.exact(row, "net_sales.1.difference") for row in screen.rows() if row != "total"]
     assert changes == sorted(changes)
+    # The order is a part of the sentence, too.
+    screen.says("part-sort", "sorted by net sales change (q3 2024), the smallest first")
+    screen.click("part-sort")
+    screen.click("choice-descending")
+    screen.says("part-sort", "the largest first")
+    screen.find("part-sort").send_keys(Keys.DELETE)
+    screen.until(lambda: not screen.all("part-sort"), "rows stand by name again")
     screen.type("showing the bottom 2 by net sales", "with the goal net sales 90% of q3 2024", "call net sales Turnover")
     screen.says("statement", "showing the bottom 2 of rep by")
     screen.says("statement", "with the goal net sales 90% of Q3 2024")

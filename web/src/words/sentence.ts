@@ -99,7 +99,8 @@ function shownWords(shown: ShownMeasure, statement: Statement, year: number): st
   return (beside ? `${name} with ${beside}` : name) + against;
 }
 
-function sortWords(
+/** In which order rows stand. */
+export function sortWords(
   sort: NonNullable<Statement["sort"]>,
   answer: Answer | null,
   statement: Statement,

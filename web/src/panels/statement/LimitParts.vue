@@ -5,8 +5,9 @@ import type { Answer, LedgerDescription, Statement } from "@/contract";
 import { removeGoal, removeLimit, setGoal, setLimit } from "@/model/limits";
 import GoalChoice from "@/panels/statement/GoalChoice.vue";
 import LimitChoice from "@/panels/statement/LimitChoice.vue";
+import Choices from "@/parts/Choices.vue";
 import Part from "@/parts/Part.vue";
-import { limitWords } from "@/words/sentence";
+import { limitWords, sortWords } from "@/words/sentence";
 import { columnWords, goalWords, levelName } from "@/words/words";
 
 const props = defineProps<{
@@ -22,6 +23,20 @@ const columns = computed(() =>
     .filter((each) => !each.across.length)
     .map((each) => ({ key: each.id, label: columnWords(each, props.answer as Answer, props.statement) })),
 );
+
+const ORDERS = [
+  { key: "descending", label: "the largest first" },
+  { key: "ascending", label: "the smallest first" },
+  { key: "name", label: "by name", note: "Another column is chosen by its heading." },
+];
+
+function order(key: string): void {
+  const { sort } = props.statement;
+  emit("change", {
+    ...props.statement,
+    sort: sort && key !== "name" ? { ...sort, descending: key === "descending" } : null,
+  });
+}
 
 const levels = computed(() =>
   props.statement.rows
@@ -61,6 +76,24 @@ const levels = computed(() =>
           :columns="columns"
           :levels="levels"
           @take="(next) => (emit('change', setLimit(statement, null, next)), close())"
+        />
+      </template>
+    </Part>
+  </template>
+  <template v-if="statement.sort"
+    >,
+    <Part
+      name="sort"
+      :label="`sorted by ${sortWords(statement.sort, answer, statement)}`"
+      removes
+      @remove="emit('change', { ...statement, sort: null })"
+    >
+      <template #default="{ close }">
+        <Choices
+          title="Rows stand"
+          :choices="ORDERS"
+          :chosen="statement.sort.descending ? 'descending' : 'ascending'"
+          @take="(key) => (order(key), close())"
         />
       </template>
     </Part>
