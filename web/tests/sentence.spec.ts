@@ -205,6 +205,22 @@ describe("the sentence", () => {
     const follows = { ...months, as_of: { kind: "today" } } as Statement;
     expect(sentenceChanges(months, follows)).toEqual([{ part: "as_of", before: "", after: "" }]);
   });
+  it("names bases by the year of the as-of date, not by today's", () => {
+    const base: Base = { kind: "period", back: 2, unit: "year", align: "same_dates" };
+    const told = sentence(
+      {
+        ...months,
+        rows: ["region"],
+        bases: [base],
+        goals: [{ metric: "net_sales", target: "105", of: "base", base: 1 }],
+        as_of: { kind: "pinned", day: "2021-10-17" },
+      },
+      null,
+    );
+    expect(told).toContain(
+      "against the same dates of 2019, with the goal net sales 105% of the same dates of 2019",
+    );
+  });
   it("says every part", () => {
     const told = sentence(
       {
