@@ -203,3 +203,27 @@ def test_an_unequal_window_says_why(screen: Screen) -> None:
     screen.says("rod-1", "unequal, 25 days to 27")
     reason = screen.find("rod-1").find_element(By.CSS_SELECTOR, ".unfair").get_attribute("title")
     assert reason == "Not equal: 25 days of it count against 27, since a day is missing there or it is a period of another kind."
+
+
+def test_completed_periods_stretches_of_any_length_and_the_as_of_day_are_chosen(screen: Screen, lines: Lines) -> None:
+    screen.type("only by region", "without orders")
+    screen.click("part-window")
+    screen.choose("completed", "month")
+    screen.says("part-window", "completed months")
+    screen.until(lambda: screen.exact("total", "net_sales.0.value") == net(lines, "2026-01-01", "2026-09-30"), "to September")
+    screen.type("only by month", "for 2026")
+    screen.settled()
+    screen.click("part-show-0")
+    screen.fill("moving-periods", "5")
+    screen.choose("moving-of", "sum")
+    screen.click("take-moving")
+    screen.says("statement", "sum of the last 5 of net sales")
+    screen.keys(Keys.ESCAPE)
+    screen.until(
+        lambda: screen.exact("2026-08", "net_sales~moving_sum_5.0.value") == net(lines, "2026-04-01", "2026-08-31"), "five months"
+    )
+    screen.click("part-window")
+    screen.click("as-of-calendar")
+    screen.until(lambda: len(screen.find_all_shown("day-2026-10-09")) == 2, "there is a calendar for the as-of date, too")
+    screen.find_all_shown("day-2026-10-09")[1].click()
+    screen.says("part-window", "at 9 Oct 2026")
