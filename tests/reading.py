@@ -13,7 +13,7 @@ from lofty_abacus.ingest.fitting import check_mapping
 from lofty_abacus.ingest.lookups import stage_lookup
 from lofty_abacus.ingest.mapping import Correction, Mapping, Reading
 from lofty_abacus.ingest.problems import Problem
-from lofty_abacus.ingest.proposing import propose
+from lofty_abacus.ingest.proposing import Around, propose
 from lofty_abacus.ingest.reading import read_file
 from lofty_abacus.ingest.staged import StagedLines, StagedLookup
 from lofty_abacus.ingest.surveying import survey
@@ -52,7 +52,7 @@ class ReadFile:
         return [column.text(at) for at in range(len(self.table))]
 
     def proposed(self, known: dict[str, str | None] | None = None) -> Mapping:
-        return propose(survey(self.file).sample, known)
+        return propose(survey(self.file).sample, Around(known or {}))
 
     def staged(self, mapping: Mapping | None = None, zone: str = "UTC", corrections: tuple[Correction, ...] = ()) -> StagedLines:
         """The lines under a mapping, the proposed one if none is given; a second pass sees repeats."""

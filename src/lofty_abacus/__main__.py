@@ -35,7 +35,7 @@ from lofty_abacus.demo.files import write_demo_files
 from lofty_abacus.demo.loading import has_demo, load_demo
 from lofty_abacus.export.csv_table import csv_table
 from lofty_abacus.ingest.dates import DateFormat
-from lofty_abacus.ingest.mapping import NUMBERS
+from lofty_abacus.ingest.mapping import NUMBERS, Rate
 from lofty_abacus.ingest.numbers import DecimalMark
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
 from lofty_abacus.server.errors import ServerError
@@ -92,6 +92,8 @@ def start(port: int | None) -> None:
 @click.option("--decimal-mark", type=click.Choice(["point", "comma"]))
 @click.option("--leave-out-unreadable", is_flag=True, help="Leave lines out that have values which cannot be read.")
 @click.option("--leave-out-repeated", is_flag=True, help="Leave lines out whose line id came before.")
+@click.option("--keep-unknown-keys", is_flag=True, help="Keep lookups none of whose keys stands on a line yet.")
+@click.option("--rate", "rates", multiple=True, metavar="USD=0.91", help="What one unit of another currency comes to.")
 def import_files(
     files: tuple[Path, ...],
     ledger: str | None,
@@ -100,6 +102,8 @@ def import_files(
     decimal_mark: DecimalMark | None,
     leave_out_unreadable: bool,
     leave_out_repeated: bool,
+    keep_unknown_keys: bool,
+    rates: tuple[str, ...],
 ) -> None:
     name = ledger or files[0].stem
     with open_office(_settings(), _say) as office:
@@ -124,6 +128,11 @@ def import_files(
                     mapping = replace(mapping, unreadable="leave_out")
                 if leave_out_repeated:
                     mapping = replace(mapping, repeated="leave_out")
+                if keep_unknown_keys:
+                    mapping = replace(mapping, unknown_keys="keep")
+                if mapping.kind not in ("lookup", "rates"):
+                    given = (each.partition("=") for each in rates)
+                    mapping = replace(mapping, rates=tuple(Rate(code.upper(), rate) for code, _, rate in given))
                 map_file(office, staging.id, at, mapping)
             check = check_files(office, staging.id)
             _report(check)

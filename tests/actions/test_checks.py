@@ -175,6 +175,9 @@ def test_conflicts_of_a_lookup_are_resolved_by_decision_or_correction(office: Of
 
         mapping = Mapping("p", "lookup", (ColumnUse("product", "key", "product"), ColumnUse("category", "level", "category")))
         map_file(office, staging.id, 0, mapping)
+    assert finding(office, staging, "lookup_maps_nothing").count == 2, "no line has any of its keys"
+    mapping = replace(mapping, unknown_keys="keep")
+    map_file(office, staging.id, 0, mapping)
     found = finding(office, staging, "lookup_conflicts")
     assert [(each.row, each.reason) for each in found.problems] == [(4, "came before with other values, in row 2")]
     assert rows(office, staging, "lookup_conflicts") == [2, 4], "the key's other row stands beside"

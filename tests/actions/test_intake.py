@@ -139,7 +139,7 @@ def test_lookups_give_levels_and_names(office: Office, ledger: str, csv_file: Wr
 
 def test_a_level_may_not_take_the_name_of_a_column(office: Office, ledger: str, csv_file: Write) -> None:
     post(office, ledger, csv_file("sales.csv", "date,product,region,amount", "2026-03-01,P1,North,10"))
-    with pytest.raises(RefusedError, match="region is a column of lines in this ledger already"):
+    with pytest.raises(RefusedError, match="“region” is a column of the lines already: call this one “product region”"):
         post(office, ledger, csv_file("products.csv", "product,region", "P1,South"))
 
 

@@ -9,12 +9,13 @@ import numpy as np
 
 from lofty_abacus.actions.check_lines import Surroundings, check_lines, nano_of, rows_found
 from lofty_abacus.actions.check_lookup import check_lookup, lines_left_out, rows_of_lookup
+from lofty_abacus.actions.check_names import check_names
 from lofty_abacus.actions.check_returns import check_returns, odd_returns
-from lofty_abacus.actions.checks import FileCheck, FindingCode, StagingCheck
+from lofty_abacus.actions.checks import FileCheck, Finding, FindingCode, StagingCheck
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import LedgerRecord, Progress
 from lofty_abacus.actions.stage_files import no_progress, table_of
-from lofty_abacus.actions.staged_lines import LinesOfFile, lines_of_file
+from lofty_abacus.actions.staged_lines import Content, LinesOfFile, RatesOfFile, lines_of_file, rates_of_file
 from lofty_abacus.actions.stagings import SampleRow, Staging, file_in, staging_of
 from lofty_abacus.core.money import MAX_SCALE, decimal_text
 from lofty_abacus.ingest.applying import Applying
@@ -22,6 +23,7 @@ from lofty_abacus.ingest.lookups import stage_lookup
 from lofty_abacus.ingest.problems import MappingError, Problem, UnreadableFileError
 from lofty_abacus.ingest.staged import StagedLookup
 from lofty_abacus.ingest.table import FileTable
+from lofty_abacus.ingest.tally import SHOWN
 
 #: What is shown of a posted line.
 POSTED_HEADERS = ("file", "day", "sale or return", "amount")
@@ -48,24 +50,29 @@ def check_files(
     read = [_read(office, staging, at, progress) for at in range(len(staging.files))]
     around = _surroundings(office, record, read)
     returns = _returns(office, record, read)
+    named = check_names(office, record, read)
     checks = []
     for at, (file, content) in enumerate(zip(staging.files, read, strict=True)):
-        blocking = []
+        blocking = list(named.blocking[at])
         if file.file_hash in posted:
             blocking.append(f"The same content was posted before, as {posted[file.file_hash]}: leave this file out.")
         if hashes[file.file_hash] > 1:
             blocking.append("The same content is in this drop twice: leave one of the two out.")
         if isinstance(content, LinesOfFile):
             check = check_lines(office, around, file, content, blocking)
-            checks.append(replace(check, findings=(*check.findings, *returns.get(at, ()))))
+            checks.append(replace(check, findings=(*named.findings[at], *check.findings, *returns.get(at, ()))))
         elif isinstance(content, StagedLookup):
-            checks.append(check_lookup(office, staging.ledger, content, blocking))
+            check = check_lookup(office, staging.ledger, content, blocking)
+            checks.append(replace(check, findings=(*named.findings[at], *check.findings)))
+        elif isinstance(content, RatesOfFile):
+            checks.append(_check_rates(content, blocking, read))
         else:
             checks.append(_empty(file.name, file.mapping.kind if file.mapping else "unreadable", [*blocking, content]))
     nano = sum(nano_of(each.amount) for each in checks)
     scale = max((each.tally.amount_scale for each in read if isinstance(each, LinesOfFile)), default=0)
     amount = decimal_text(nano // int(10 ** (MAX_SCALE - scale)), scale)
-    return StagingCheck(not any(each.blocking for each in checks), sum(each.lines for each in checks), amount, tuple(checks))
+    lines = sum(each.lines for each in checks if each.kind != "rates")
+    return StagingCheck(not any(each.blocking for each in checks), lines, amount, tuple(checks))
 
 
 def lookup_of_file(office: Office, staging: Staging, file: int) -> StagedLookup:
@@ -92,6 +99,9 @@ def rows_of_finding(
         if code == "lookup_leaves_out":
             return _posted_page(office, staging.ledger, lookup.of, member or "", offset, limit)
         return _page(table, rows_of_lookup(office, record.id, table, lookup, code, about), offset, limit)
+    if staged.mapping is not None and staged.mapping.kind == "rates":
+        told = rates_of_file(office, staging, file).problems if code == "unreadable" else ()
+        return _page(table_of(office, staging, file), np.array([each.row for each in told], np.int64), offset, limit)
     lines = lines_of_file(office, staging, file)
     if member is not None:
         wanted = _rows_of_member(lines, about, member)
@@ -113,7 +123,7 @@ def problems_of_file(office: Office, number: str, file: int) -> list[Problem]:
     return [each for piece in lines.pieces() for each in piece.problems]
 
 
-def _read(office: Office, staging: Staging, at: int, progress: Progress) -> LinesOfFile | StagedLookup | str:
+def _read(office: Office, staging: Staging, at: int, progress: Progress) -> Content:
     """A file's content, or the sentence that says why there is none."""
     file = staging.files[at]
     if file.error is not None or file.mapping is None:
@@ -121,12 +131,14 @@ def _read(office: Office, staging: Staging, at: int, progress: Progress) -> Line
     try:
         if file.mapping.kind == "lookup":
             return lookup_of_file(office, staging, at)
+        if file.mapping.kind == "rates":
+            return rates_of_file(office, staging, at)
         return lines_of_file(office, staging, at, progress)
     except (MappingError, UnreadableFileError) as error:
         return str(error)
 
 
-def _surroundings(office: Office, record: LedgerRecord, read: list[LinesOfFile | StagedLookup | str]) -> Surroundings:
+def _surroundings(office: Office, record: LedgerRecord, read: list[Content]) -> Surroundings:
     levels: dict[str, dict[str, frozenset[str]]] = {}
     for each in read:
         if isinstance(each, StagedLookup):
@@ -136,7 +148,7 @@ def _surroundings(office: Office, record: LedgerRecord, read: list[LinesOfFile |
     return Surroundings(record, record.today(office.now()), levels)
 
 
-def _returns(office: Office, record: LedgerRecord, read: list[LinesOfFile | StagedLookup | str]) -> dict[int, tuple]:  # type: ignore[type-arg]
+def _returns(office: Office, record: LedgerRecord, read: list[Content]) -> dict[int, tuple]:  # type: ignore[type-arg]
     of_lines = [(at, each) for at, each in enumerate(read) if isinstance(each, LinesOfFile)]
     found = check_returns(office, record.id, [each for _, each in of_lines])
     return {at: tuple(findings) for (at, _), findings in zip(of_lines, found, strict=True)}
@@ -145,6 +157,8 @@ def _returns(office: Office, record: LedgerRecord, read: list[LinesOfFile | Stag
 def _rows_of_member(lines: LinesOfFile, dimension: str, member: str) -> np.ndarray:
     found = []
     for piece in lines.pieces():
+        if dimension not in piece.dimensions:
+            continue
         _, column = piece.dimensions[dimension]
         if member in column.texts:
             found.append(piece.rows[column.codes == column.texts.index(member)])
@@ -177,6 +191,18 @@ def _rows(table: FileTable, wanted: np.ndarray) -> list[SampleRow]:
     known = {each.row for each in found}
     found += [SampleRow(row, (wide[row].text,)) for row in wanted.tolist() if row in wide and row not in known]
     return sorted(found, key=lambda each: each.row)
+
+
+def _check_rates(content: RatesOfFile, blocking: list[str], read: list[Content]) -> FileCheck:
+    """The check of a file of rates: it is kept with the files of lines that it is dropped with."""
+    findings: list[Finding] = []
+    if content.problems:
+        findings.append(Finding("unreadable", "stop", len(content.problems), problems=content.problems[:SHOWN]))
+        blocking = [*blocking, f"{len(content.problems)} rows cannot be read: correct them, or the file."]
+    if not any(isinstance(each, LinesOfFile) for each in read):
+        blocking = [*blocking, "Rates are kept with the lines that they are for: drop both together."]
+    found = _empty(content.file, "rates", blocking)
+    return replace(found, lines=len(content.rates), findings=tuple(findings))
 
 
 def _empty(file: str, kind: str, blocking: list[str]) -> FileCheck:

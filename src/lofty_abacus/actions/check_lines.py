@@ -23,7 +23,9 @@ from lofty_abacus.ingest.tally import SHOWN, OfMember, Tally, Told
 
 #: Members that a finding shows.
 MOST_MEMBERS_SHOWN = 200
-_GRAINS = ("day", "week", "month")
+#: A line id that repeats in more of the lines than this is none.
+USELESS_SHARE = 0.6
+_GRAINS = ("day", "week", "month", "quarter", "year")
 
 
 @dataclass(frozen=True)
@@ -48,6 +50,10 @@ def check_lines(office: Office, around: Surroundings, staged: StagedFile, lines:
         *_of_outliers(tally),
         *_of_members(office, around, lines),
     ]
+    if tally.foreign:
+        members = tuple(MemberFound(code, each.lines, _plain(each.nano)) for code, each in sorted(tally.foreign.items()))
+        lines_of = sum(each.lines for each in members)
+        findings.append(Finding("other_currencies", "stop", lines_of, about=around.record.currency, members=members))
     if tally.return_lines:
         refunds = tally.text(-tally.return_nano)
         findings.append(Finding("returns_sign", "look", tally.return_lines, refunds, mapping.returns_are or ""))
@@ -77,6 +83,7 @@ def rows_found(office: Office, lines: LinesOfFile, code: FindingCode, around: Su
     told = {
         "unreadable": tally.problems,
         "line_ids_repeated": tally.repeated,
+        "line_ids_useless": tally.repeated,
         "rows_identical": tally.identical,
         "set_aside": tally.set_aside,
     }
@@ -102,6 +109,13 @@ def rows_found(office: Office, lines: LinesOfFile, code: FindingCode, around: Su
     return np.concatenate(found)
 
 
+def _plain(nano: int) -> str:
+    """Units of 1e-9 as decimal text, without decimals that say nothing beyond two."""
+    text = decimal_text(nano, MAX_SCALE).rstrip("0")
+    whole, _, rest = text.partition(".")
+    return f"{whole}.{rest.ljust(2, '0')}"
+
+
 def months_of(tally: Tally) -> tuple[MonthCheck, ...]:
     """Lines and net total per month, in time order."""
     found: dict[str, OfMember] = {}
@@ -122,9 +136,14 @@ def _of_values(tally: Tally, unreadable: str, repeated: str) -> list[Finding]:
     def told(code: FindingCode, each: Told, *, stops: bool) -> list[Finding]:
         return [Finding(code, "stop" if stops else "look", each.count, problems=tuple(each.first))] if each.count else []
 
+    useless = tally.repeated.count > USELESS_SHARE * (tally.lines + tally.left_out)
     return [
         *told("unreadable", tally.problems, stops=unreadable == "refuse"),
-        *told("line_ids_repeated", tally.repeated, stops=repeated == "refuse"),
+        *(
+            told("line_ids_useless", tally.repeated, stops=True)
+            if useless
+            else told("line_ids_repeated", tally.repeated, stops=repeated == "refuse")
+        ),
         *told("rows_identical", tally.identical, stops=False),
         *told("set_aside", tally.set_aside, stops=False),
     ]
@@ -256,6 +275,14 @@ def _blocking(
         if each.weight == "stop" and each.code == "unreadable":
             what = f"{each.count:,} values cannot be read: correct them" if many else "1 value cannot be read: correct it"
             said.append(f"{what}, the mapping or the file, or leave {'their lines' if many else 'its line'} out.")
+        elif each.code == "line_ids_useless":
+            said.append(f"{each.count:,} lines repeat a line id, so it is none: use that column otherwise, or not at all.")
+        elif each.code == "other_currencies":
+            of = ", ".join(f"{one.lines:,} lines of {one.amount} {one.key}" for one in each.members)
+            said.append(
+                f"This ledger is kept in {each.about}, and there are {of}: say at which rate they are taken,"
+                " or leave the file out."
+            )
         elif each.weight == "stop":
             what = f"{each.count:,} lines repeat" if many else "1 line repeats"
             said.append(f"{what} a line id: leave the {'repeats' if many else 'repeat'} out, or correct the file.")

@@ -30,6 +30,11 @@ FindingCode = Literal[
     "lookup_conflicts",
     "lookup_changes",
     "lookup_leaves_out",
+    "lookup_maps_nothing",
+    "lookup_keys_unknown",
+    "name_taken",
+    "line_ids_useless",
+    "other_currencies",
 ]
 
 
@@ -59,7 +64,8 @@ class Finding:
     """Something that a check found.
 
     weight: stop (must be dealt with) or look. count: how many rows, members, days or keys. amount: their net total, where it has
-    one. about: the dimension, column or bound that is meant. problems, members, days: the first of them.
+    one. about: the dimension, column or bound that is meant. problems, members, days: the first of them. proposed: of a name that
+    is taken, another one. of: of keys that are not known, how many there are in all.
     """
 
     code: FindingCode
@@ -70,6 +76,8 @@ class Finding:
     problems: tuple[Problem, ...] = ()
     members: tuple[MemberFound, ...] = ()
     days: tuple[DaysFound, ...] = ()
+    proposed: str = ""
+    of: int = 0
 
 
 @dataclass(frozen=True)

@@ -12,7 +12,7 @@ from lofty_abacus.core.money import MAX_SCALE
 
 LONGEST_NAME = 80
 LONGEST_DESCRIPTION = 400
-_GRAINS = ("day", "week", "month")
+_GRAINS = ("day", "week", "month", "quarter", "year")
 
 
 def make_ledger(office: Office, new: NewLedger) -> LedgerRecord:

@@ -64,6 +64,13 @@ class Books(Protocol):
         """A ledger's current version, or an earlier one. Raises NotFoundError, RecordsError."""
         ...
 
+    def verify_columns(self, ledger_id: int | None = None) -> int:
+        """Read again what is kept of lines (of one ledger, or of all) beside the record; what was changed is made anew.
+
+        How many versions there were.
+        """
+        ...
+
     def facts(self, ledger_id: int, version: int | None = None) -> LedgerFacts:
         """What a version of a ledger is, without its lines. Raises NotFoundError."""
         ...
@@ -141,6 +148,10 @@ class Books(Protocol):
         """(key, label) of a dimension's members, the blank one left out; empty where the ledger has no such dimension."""
         ...
 
+    def is_listed(self, ledger_id: int, dimension: str) -> bool:
+        """Whether `known_members` gives all members of a dimension: of one with too many it gives none."""
+        ...
+
     def mapped_keys(self, ledger_id: int, dimension: str) -> dict[str, dict[str, str | None]]:
         """Per level of a dimension, the member key of each key that the current lookups know, on the last of their days."""
         ...
@@ -158,9 +169,18 @@ class Books(Protocol):
         ...
 
     def added_up(
-        self, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], quantities: Collection[Quantity], roles: dict[str, str]
+        self,
+        ledger_id: int,
+        version: int,
+        days: DaySet,
+        filters: Sequence[CodeFilter],
+        quantities: Collection[Quantity],
+        roles: dict[str, str],
     ) -> AddedUp:
-        """Have the database add the lines of some days up by itself. roles: dimension per role whose ids are counted."""
+        """Have the database add the lines of some days, as a version has them, up by itself.
+
+        roles: dimension per role whose ids are counted.
+        """
         ...
 
 

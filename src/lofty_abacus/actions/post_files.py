@@ -27,7 +27,11 @@ def post_files(office: Office, number: str, progress: Progress, placing: Placing
         first = next(each for each in check.files if each.blocking)
         raise RefusedError(f"{first.file}: {first.blocking[0]} Nothing was posted.")
     record = office.books.ledger(staging.ledger)
-    files = [_posted_file(office, staging, at) for at in range(len(staging.files))]
+    files = [
+        _posted_file(office, staging, at)
+        for at, each in enumerate(staging.files)
+        if each.mapping is None or each.mapping.kind != "rates"
+    ]
     posting = office.books.post(record.id, files, record.today(office.now()), progress, placing, office.person)
     discard_staging(office, number)
     return posting
@@ -42,7 +46,7 @@ def _posted_file(office: Office, staging: Staging, at: int) -> PostedFile:
     lines = lines_of_file(office, staging, at)
     return PostedFile(
         file.name,
-        file.mapping,
+        lines.mapping,
         shape,
         file.file_hash,
         line_count=lines.tally.lines,

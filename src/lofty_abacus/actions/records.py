@@ -19,6 +19,8 @@ from lofty_abacus.ingest.staged import StagedLines, StagedLookup
 
 #: Called with what is being done, and how many lines of how many are done (0 of 0: not known).
 Progress = Callable[[str, int, int], None]
+#: Dimensions and levels that a ledger can have.
+MOST_DIMENSIONS = 200
 
 
 @dataclass(frozen=True)
@@ -220,6 +222,15 @@ class Posting:
 
 
 @dataclass(frozen=True)
+class GivenAmount:
+    """What a line was given as in another currency, and at what rate it was taken; numbers as decimal text."""
+
+    amount: str
+    currency: str
+    rate: str
+
+
+@dataclass(frozen=True)
 class ReadLine:
     """A posted line as its file gave it: members by dimension name, keys of the line's own dimensions, numbers as text."""
 
@@ -235,6 +246,7 @@ class ReadLine:
     batch: int
     members: dict[str, str]
     keys: dict[str, str]
+    given: GivenAmount | None = None
 
 
 @dataclass(frozen=True)

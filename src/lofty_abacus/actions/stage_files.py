@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import os
 import shutil
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
@@ -27,14 +28,14 @@ from lofty_abacus.actions.stagings import (
 )
 from lofty_abacus.core.errors import NotExactError
 from lofty_abacus.core.money import decimal_parts
-from lofty_abacus.ingest.dates import has_short_years
+from lofty_abacus.ingest.apart import read_apart
 from lofty_abacus.ingest.encodings import ENCODINGS
 from lofty_abacus.ingest.fitting import check_mapping
 from lofty_abacus.ingest.mapping import Correction, Mapping, Reading, shape_of
+from lofty_abacus.ingest.noting import notes_on
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
-from lofty_abacus.ingest.proposing import propose, refreshed
-from lofty_abacus.ingest.reading import read_file
-from lofty_abacus.ingest.surveying import survey
+from lofty_abacus.ingest.proposing import Around, keys_of, kind_of, propose, refreshed
+from lofty_abacus.ingest.surveying import Survey, survey
 from lofty_abacus.ingest.table import FileTable, TextTable
 
 SAMPLE_ROWS = 6
@@ -43,10 +44,30 @@ MOST_FILES = 500
 
 @dataclass(frozen=True)
 class _Known:
-    """What a ledger knows that helps to recognise files: mappings by shape, and its line dimensions with their roles."""
+    """What a ledger knows that helps to recognise files: mappings by shape, and its dimensions and levels with their roles."""
 
     mappings: dict[str, Mapping]
     dimensions: dict[str, str | None]
+    zone: str
+
+
+@dataclass(frozen=True)
+class _Taken:
+    """A file (or a sheet of it) as it was taken in, before it is said what it is. found, table: None where it cannot be read."""
+
+    name: str
+    place: Path
+    file_hash: str
+    reading: Reading | None
+    table: FileTable | None = None
+    found: Survey | None = None
+    before: Mapping | None = None
+    error: str | None = None
+
+    @property
+    def sample(self) -> TextTable | None:
+        """Its first rows."""
+        return self.found.sample if self.found else None
 
 
 def no_progress(doing: str, done: int, total: int) -> None:
@@ -59,31 +80,72 @@ def stage_files(
     files: Sequence[tuple[str, Path]],
     progress: Progress = no_progress,
     source: Source = "drop",
+    *,
+    moved: bool = False,
 ) -> Staging:
-    """Take files in (name, where it lies; the file is copied) and propose a mapping for each. Raises NotFoundError.
+    """Take files in (name, where it lies) and propose a mapping for each, looking at all of them together. Raises NotFoundError.
 
-    progress may raise to stop: nothing is left of the staging then.
+    moved: whether the files are ours to take; else they are copied. progress may raise to stop: nothing is left of the staging
+    then. Of a workbook every sheet with a table is a file of its own, which can be left out.
     """
     if len(files) > MOST_FILES:
         raise RefusedError(f"{len(files)} files at once are too many: drop at most {MOST_FILES}.")
     known = _known(office, ledger)
     number, folder = new_staging(office)
     try:
-        staged = []
+        taken: list[_Taken] = []
         for at, (name, path) in enumerate(files):
             place = folder / f"file-{at}"
-            progress(f"Copying {name}", 0, 0)
-            shutil.copyfile(path, place)
-            each = _taken_in(name, place, known, progress)
-            if each.mapping is not None and each.mapping.kind != "lookup":
-                named = {use.name: use.role for use in each.mapping.columns if use.name and use.role != "dimension"}
-                known = replace(known, dimensions=known.dimensions | named)
-            staged.append(each)
+            progress(f"Taking in {name}", 0, 0)
+            (os.replace if moved else shutil.copyfile)(path, place)
+            taken += _sheets_of(_taken_in(name, place, known, progress), known, progress)
+        staged = _proposed(taken, known)
     except BaseException:
         shutil.rmtree(folder, ignore_errors=True)
         raise
-    places = tuple(f"file-{at}" for at in range(len(files)))
+    places = tuple(each.place.name for each in taken)
     return write_staging(office, Staging(number, ledger, tuple(staged), source, office.now().isoformat(), places))
+
+
+def _sheets_of(first: _Taken, known: _Known, progress: Progress) -> list[_Taken]:
+    """Every sheet of a workbook that holds a table. Where some have a kept mapping these are meant, as they were before."""
+    if first.table is None or len(first.table.data_sheets) < 2 or first.reading is not None:
+        return [first]
+    sheets = []
+    for sheet in first.table.data_sheets:
+        named = replace(first, name=f"{first.name} ({sheet})", file_hash=_hash_of_sheet(first.file_hash, sheet))
+        sheets.append(_read_in(named, known, progress, Reading(sheet=sheet)))
+    kept = [each for each in sheets if each.before is not None]
+    if not kept or len(kept) == len(sheets):
+        return sheets
+    left = ", ".join(repr(sheet) for sheet, each in zip(first.table.data_sheets, sheets, strict=True) if each.before is None)
+    table = kept[0].table
+    assert table is not None, "a file with a mapping was read"
+    said = f"sheets not taken, as before: {left}"
+    return [replace(kept[0], table=replace(table, notes=(*table.notes, said))), *kept[1:]]
+
+
+def _hash_of_sheet(file_hash: str, sheet: str) -> str:
+    return hashlib.sha256(f"{file_hash} {sheet}".encode()).hexdigest()
+
+
+def _proposed(taken: Sequence[_Taken], known: _Known) -> list[StagedFile]:
+    """A mapping for each file: lines first, then lookups, so that each is told what the others hold."""
+    dimensions = dict(known.dimensions)
+    samples = [each.sample for each in taken]
+    keys = dict(keys_of(each) for each in samples if each is not None and kind_of(each) == "lookup")
+    staged: dict[int, StagedFile] = {}
+
+    def order(at: int) -> int:
+        sample = samples[at]
+        return int(sample is not None and kind_of(sample) == "lookup")
+
+    for at in sorted(range(len(taken)), key=order):
+        each = staged[at] = _staged_file(taken[at], Around(dimensions, keys), known)
+        for use in each.mapping.columns if each.mapping else ():
+            if use.name and use.role != "key":
+                dimensions.setdefault(use.name, None if use.role in ("dimension", "level") else use.role)
+    return [staged[at] for at in range(len(taken))]
 
 
 def map_file(office: Office, number: str, file: int, mapping: Mapping) -> Staging:
@@ -112,8 +174,12 @@ def read_again(office: Office, number: str, file: int, reading: Reading) -> Stag
     for name, sign in (("separator", reading.separator), ("quote", reading.quote)):
         if sign is not None and (len(sign.encode()) > 1 or sign in ("\n", "\r", "\0") or (name == "separator" and not sign)):
             raise MappingError(staged.name, name, f"{sign!r} is no single plain sign.", "Type one sign.")
-    again = _taken_in(staged.name, path_of(office, staging, file), _known(office, staging.ledger), no_progress, reading)
-    return write_staging(office, with_file(staging, file, replace(again, expected=staged.expected)))
+    known, place = _known(office, staging.ledger), path_of(office, staging, file)
+    again = _read_in(_Taken(staged.name, place, staged.file_hash, reading), known, no_progress, reading)
+    return write_staging(
+        office,
+        with_file(staging, file, replace(_staged_file(again, Around(known.dimensions), known), expected=staged.expected)),
+    )
 
 
 def correct_value(office: Office, number: str, file: int, correction: Correction) -> Staging:
@@ -157,7 +223,8 @@ def leave_out(office: Office, number: str, file: int) -> Staging:
     file_in(staging, file)
     if len(staging.files) == 1:
         raise RefusedError("This is the only file: throw the staging away instead.")
-    path_of(office, staging, file).unlink(missing_ok=True)
+    if staging.places.count(staging.places[file]) == 1:
+        path_of(office, staging, file).unlink(missing_ok=True)
     files = tuple(each for at, each in enumerate(staging.files) if at != file)
     places = tuple(each for at, each in enumerate(staging.places) if at != file)
     return write_staging(office, replace(staging, files=files, places=places))
@@ -169,38 +236,50 @@ def table_of(office: Office, staging: Staging, file: int) -> FileTable:
     return _read(path_of(office, staging, file), staging.files[file].name, mapping.reading if mapping else Reading())
 
 
-@lru_cache(maxsize=64)
+@lru_cache(maxsize=256)
 def _read(path: Path, name: str, reading: Reading) -> FileTable:
-    return read_file(path, name, reading)
+    return read_apart(path, name, reading)
 
 
 def _known(office: Office, ledger: str) -> _Known:
     record = office.books.ledger(ledger)
     kept = {each.shape: each.mapping for each in reversed(office.books.kept_mappings(record.id))}
-    return _Known(kept, {each.name: each.role for each in office.books.facts(record.id).dimensions if each.of is None})
+    return _Known(kept, {each.name: each.role for each in office.books.facts(record.id).dimensions}, record.time_zone)
 
 
-def _taken_in(name: str, place: Path, known: _Known, progress: Progress, reading: Reading | None = None) -> StagedFile:
+def _taken_in(name: str, place: Path, known: _Known, progress: Progress) -> _Taken:
     with place.open("rb") as file:
         file_hash = hashlib.file_digest(file, "sha256").hexdigest()
-    size = place.stat().st_size
+    return _read_in(_Taken(name, place, file_hash, None), known, progress, None)
+
+
+def _read_in(taken: _Taken, known: _Known, progress: Progress, reading: Reading | None) -> _Taken:
+    """A file read as said, or (None) as it looks; a mapping kept for its shape says how files like it are read."""
+    name, place = taken.name, taken.place
     try:
-        table = _read(place, name, reading or Reading())
+        table = read_apart(place, name, reading, _rows_read(name, progress))
         before = known.mappings.get(shape_of(list(table.headers)))
         if before is not None and reading is None and before.reading != Reading() and _fits(before.reading, table):
-            table = _read(place, name, before.reading)
             reading = before.reading
-        found = survey(table, _rows_read(name, progress))
+            table = read_apart(place, name, reading, _rows_read(name, progress))
+        return replace(taken, reading=reading, table=table, found=survey(table), before=before)
     except UnreadableFileError as error:
-        mapping = None
-        return StagedFile(name, file_hash, 0, "", "", "", (), (), mapping, False, str(error), bytes=size)
+        return replace(taken, reading=reading, error=str(error))
+
+
+def _staged_file(taken: _Taken, around: Around, known: _Known) -> StagedFile:
+    """What is proposed for a file."""
+    size = taken.place.stat().st_size
+    table, found = taken.table, taken.found
+    if table is None or found is None:
+        return StagedFile(taken.name, taken.file_hash, 0, "", "", "", (), (), None, False, taken.error, bytes=size)
     sample = found.sample
-    mapping = refreshed(before, sample) if before is not None else propose(sample, known.dimensions)
+    mapping = refreshed(taken.before, sample) if taken.before is not None else propose(sample, around)
     sheet = table.sheets[0] if table.sheets else None
-    mapping = replace(mapping, reading=replace(reading or Reading(), sheet=sheet))
+    mapping = replace(mapping, reading=replace(taken.reading or Reading(), sheet=sheet))
     return StagedFile(
-        name=name,
-        file_hash=file_hash,
+        name=taken.name,
+        file_hash=taken.file_hash,
         rows=found.rows,
         encoding=table.encoding,
         separator=table.separator,
@@ -208,10 +287,10 @@ def _taken_in(name: str, place: Path, known: _Known, progress: Progress, reading
         headers=table.headers,
         sample=tuple(SampleRow(int(sample.rows[at]), tuple(sample.fields(at))) for at in range(min(SAMPLE_ROWS, len(sample)))),
         mapping=mapping,
-        kept=before is not None,
+        kept=taken.before is not None,
         error=None,
         sheets=table.sheets,
-        notes=(*table.notes, *_date_notes(sample, mapping)),
+        notes=(*table.notes, *notes_on(sample, mapping, known.zone)),
         bytes=size,
     )
 
@@ -222,9 +301,3 @@ def _fits(reading: Reading, table: FileTable) -> bool:
 
 def _rows_read(name: str, progress: Progress) -> Callable[[int], None]:
     return lambda rows: progress(f"Reading {name}: {rows:,} rows", rows, 0)
-
-
-def _date_notes(sample: TextTable, mapping: Mapping) -> tuple[str, ...]:
-    use = mapping.with_role("date")
-    column = sample.column(use.column) if use else None
-    return ("two-digit years are 1970 to 2069",) if column is not None and has_short_years(column.texts) else ()

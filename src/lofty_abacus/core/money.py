@@ -14,6 +14,8 @@ from lofty_abacus.core.errors import NotExactError
 MAX_SCALE = 9
 INT64_MAX = 2**63 - 1
 SIGNIFICANT_DIGITS = 15
+#: Characters of a number: what a ledger holds is far shorter.
+LONGEST_NUMBER = 60
 _DECIMAL = re.compile(r"([+-]?)(\d*)(?:\.(\d*))?")
 
 
@@ -22,6 +24,8 @@ def decimal_parts(text: str) -> tuple[int, int]:
 
     Raises NotExactError for anything else, and for more than nine decimals that are not zeros.
     """
+    if len(text) > LONGEST_NUMBER:
+        raise NotExactError(f"{text[:20]}...", f"has more than {LONGEST_NUMBER} digits")
     match = _DECIMAL.fullmatch(text)
     if match is None or not (match[2] or match[3]):
         raise NotExactError(text, "is not a plain decimal number")
@@ -56,14 +60,25 @@ Decimal = tuple[int, int]
 """An exact decimal as (unscaled integer, decimals)."""
 
 
-def computed_amount(quantity: Decimal, price: Decimal, discount: Decimal, round_to: int | None) -> Decimal:
-    """quantity x price - discount with all its decimals (section 2); trailing zeros are dropped.
+def computed_amount(
+    quantity: Decimal, price: Decimal, discount: Decimal, round_to: int | None, rate: Decimal = (0, 0)
+) -> Decimal:
+    """quantity x price x (1 - rate) - discount with all its decimals (section 2); trailing zeros are dropped.
 
     round_to: decimals to which each line is rounded, half away from zero. Raises NotExactError where it is None and more than
     nine decimals would be needed.
     """
-    decimals = max(quantity[1] + price[1], discount[1])
-    exact = Fraction(quantity[0] * price[0], 10 ** (quantity[1] + price[1])) - Fraction(discount[0], 10 ** discount[1])
+    decimals = max(quantity[1] + price[1] + rate[1], discount[1])
+    kept = 10 ** rate[1] - rate[0]
+    exact = Fraction(quantity[0] * price[0] * kept, 10 ** (quantity[1] + price[1] + rate[1]))
+    return kept_exactly(exact - Fraction(discount[0], 10 ** discount[1]), decimals, round_to)
+
+
+def kept_exactly(exact: Fraction, decimals: int, round_to: int | None) -> Decimal:
+    """A value of at most so many decimals as a line keeps it, trailing zeros dropped; rounded only where that is said.
+
+    Raises NotExactError where it is not, and more than nine decimals would be needed.
+    """
     if round_to is not None:
         return decimal_parts(round_half_away(exact, round_to))
     unscaled = int(exact * 10**decimals)

@@ -9,14 +9,24 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from lofty_abacus.core.days import day_number
+from lofty_abacus.core.days import day_number, day_of
 from lofty_abacus.ingest.dates import FIRST_DAY, LAST_DAY, month_end, part_of_date, read_date
-from lofty_abacus.ingest.figures import LEAST_AMOUNT_SCALE, Problems, column_of, computed_amounts, numbers_of
+from lofty_abacus.ingest.exchanging import Exchange, currencies_of, exchanged, given_of
+from lofty_abacus.ingest.figures import (
+    LEAST_AMOUNT_SCALE,
+    Manners,
+    Problems,
+    Read,
+    column_of,
+    computed_amounts,
+    computed_costs,
+    numbers_of,
+)
 from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, Correction, Mapping, Merge
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.repeats import Repeats
 from lofty_abacus.ingest.setting_aside import set_aside
-from lofty_abacus.ingest.staged import Numbers, StagedLines
+from lofty_abacus.ingest.staged import Foreign, Given, Numbers, StagedLines
 from lofty_abacus.ingest.table import TextColumn, TextTable
 
 _NO_DAY = np.iinfo(np.int32).min
@@ -26,7 +36,7 @@ _NO_DAY = np.iinfo(np.int32).min
 class Applying:
     """What is applied to the pieces of a file beside its mapping, in their order.
 
-    zone: the ledger's, for times of day that name their own. corrections: of single rows of this file.
+    zone, currency: the ledger's. corrections: of single rows of this file. manners: how its columns write numbers.
     line_ids, rows: what came before in the file.
     """
 
@@ -34,13 +44,15 @@ class Applying:
     corrections: tuple[Correction, ...] = ()
     line_ids: Repeats = field(default_factory=Repeats)
     rows: Repeats = field(default_factory=Repeats)
+    currency: str = "EUR"
+    manners: Manners = field(default_factory=Manners)
 
     def again(self) -> Applying | None:
         """What a second pass needs to see every repeat; None where this pass saw them all."""
         line_ids, rows = self.line_ids.suspects(), self.rows.suspects()
         if len(line_ids) == len(self.line_ids.known) and len(rows) == len(self.rows.known):
             return None
-        return replace(self, line_ids=Repeats(line_ids), rows=Repeats(rows))
+        return replace(self, line_ids=Repeats(line_ids), rows=Repeats(rows), manners=Manners())
 
 
 def stage_lines(table: TextTable, mapping: Mapping, applying: Applying | None = None) -> StagedLines:
@@ -57,13 +69,27 @@ def stage_lines(table: TextTable, mapping: Mapping, applying: Applying | None = 
         day = days_of(table, mapping, applying.zone)
     problems = Problems(table)
     _add_undated(problems, mapping, day)
-    amount_use, quantity_use, cost_use = (mapping.with_role(role) for role in ("amount", "quantity", "cost"))
+    amount_use, quantity_use = mapping.with_role("amount"), mapping.with_role("quantity")
+    manners = applying.manners
+    beside: list[Read | None] = []
     if amount_use is not None:
-        amount = numbers_of(problems, amount_use, LEAST_AMOUNT_SCALE, required=True)
+        amount, read = numbers_of(problems, amount_use, LEAST_AMOUNT_SCALE, manners, required=True)
+        beside.append(read)
     else:
-        amount = computed_amounts(problems, mapping)
-    quantity = numbers_of(problems, quantity_use, 0, required=False) if quantity_use else None
-    cost = numbers_of(problems, cost_use, LEAST_AMOUNT_SCALE, required=False) if cost_use else None
+        amount, reads = computed_amounts(problems, mapping, manners)
+        beside += reads
+    quantity = numbers_of(problems, quantity_use, 0, manners, required=False)[0] if quantity_use else None
+    cost, read = _costs(problems, mapping, manners)
+    beside.append(read)
+    given: Given | None = None
+    foreign: tuple[Foreign, ...] = ()
+    exchange = Exchange(applying.currency, mapping)
+    if mapping.with_role("currency") or any(beside) or mapping.currency not in (None, applying.currency):
+        names, places = currencies_of(problems, exchange, beside)
+        foreign = _without_rate(problems, exchange, names, places, day, amount)
+        given = given_of(exchange, names, places, day, amount)
+        amount = exchanged(problems, exchange, names, places, day, amount, "amount")
+        cost = exchanged(problems, exchange, names, places, day, cost, "cost") if cost is not None else None
     repeated, identical = _repeats(problems, mapping, applying)
     kept = np.flatnonzero(problems.usable)
     marked = _marked(table, mapping)[kept]
@@ -101,6 +127,41 @@ def stage_lines(table: TextTable, mapping: Mapping, applying: Applying | None = 
         left_out=len(table) - len(kept) + len(table.problems),
         blank_rows=table.blank_rows,
         set_aside=aside,
+        given=given.taken(kept, turned) if given is not None else None,
+        foreign=foreign,
+    )
+
+
+def _costs(problems: Problems, mapping: Mapping, manners: Manners) -> tuple[Numbers | None, Read | None]:
+    """What lines cost: as the file says, or quantity x cost of one."""
+    cost, unit_cost, quantity = (mapping.with_role(role) for role in ("cost", "unit_cost", "quantity"))
+    if cost is not None:
+        return numbers_of(problems, cost, LEAST_AMOUNT_SCALE, manners, required=False)
+    if unit_cost is not None and quantity is not None:
+        return computed_costs(problems, mapping, quantity, unit_cost, manners)
+    return None, None
+
+
+def _without_rate(
+    problems: Problems,
+    exchange: Exchange,
+    names: Sequence[str],
+    places: NDArray[np.int64],
+    day: NDArray[np.int32],
+    amount: Numbers,
+) -> tuple[Foreign, ...]:
+    """Lines in a currency for which there is no rate on their day: they are not used, and told by currency."""
+    lacking = [
+        at
+        for at in np.flatnonzero((places != 0) & problems.usable).tolist()
+        if exchange.rate(names[int(places[at])], day_of(int(day[at]))) is None
+    ]
+    problems.usable[lacking] = False
+    by_currency = {name: [at for at in lacking if names[int(places[at])] == name] for name in names[1:]}
+    return tuple(
+        Foreign(name, len(mine), (sum(int(amount.minor[at]) for at in mine), amount.scale))
+        for name, mine in by_currency.items()
+        if mine
     )
 
 
@@ -166,7 +227,7 @@ def _add_undated(problems: Problems, mapping: Mapping, day: NDArray[np.int32]) -
     date_use = mapping.with_role("date")
     uses = [each for each in mapping.columns if each.role in ("date_year", "date_month", "date_day")]
     read_as = (date_use.date_format or "").replace("_", ", ") if date_use else "from its parts"
-    what = {"day": "day", "week": "week", "month": "month"}[mapping.grain]
+    what = mapping.grain
     reason = f"is no {what} from {FIRST_DAY.year} to {LAST_DAY.year} read {'as ' if date_use else ''}{read_as}"
     for at in bad:
         if date_use is not None:

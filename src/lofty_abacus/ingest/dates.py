@@ -12,12 +12,20 @@ from typing import Literal
 from zoneinfo import ZoneInfo
 
 DateFormat = Literal[
-    "year_month_day", "day_month_year", "month_day_year", "spreadsheet_serial", "year_month", "month_year", "year_week"
+    "year_month_day",
+    "day_month_year",
+    "month_day_year",
+    "spreadsheet_serial",
+    "year_month",
+    "month_year",
+    "year_week",
+    "year_quarter",
+    "year",
 ]
 #: Formats that are looked for in any column; a spreadsheet's serial numbers only where the heading says date.
 DATE_FORMATS: tuple[DateFormat, ...] = ("year_month_day", "day_month_year", "month_day_year")
 #: Periods are looked for where no column is a day.
-PERIOD_FORMATS: tuple[DateFormat, ...] = ("year_month", "month_year", "year_week")
+PERIOD_FORMATS: tuple[DateFormat, ...] = ("year_month", "month_year", "year_week", "year_quarter", "year")
 #: Two-digit years are 1970 to 2069.
 FIRST_SHORT_YEAR = 70
 #: Texts by which a column is told to have no dates at all.
@@ -50,12 +58,26 @@ _SERIAL_ZERO = date(1899, 12, 30)
 _YEAR_MONTH = re.compile(r"(\d{4})[-/. ]?(?:M)?(\d{1,2})")
 _MONTH_YEAR = re.compile(r"(\d{1,2})[-/. ](\d{4})")
 _NAMED_MONTH = re.compile(rf"(?:{_WORD}[-/ ](?:de )?(\d{{4}}|\d{{2}})|(\d{{4}})[-/ ]{_WORD})")
+_YEAR_QUARTER = re.compile(
+    r"(\d{4})[-/. ]?Q([1-4])|Q([1-4])[-/. ]?(\d{4})|([1-4])\.? ?(?:Q|Quartal)[-/. ]?(\d{4})", re.IGNORECASE
+)
+_YEAR = re.compile(r"(\d{4})")
 _YEAR_WEEK = re.compile(r"(\d{4})[-/ ]?(?:W|KW|wk)\s?(\d{1,2})", re.IGNORECASE)
 
 
-def grain_of(form: DateFormat) -> Literal["day", "week", "month"]:
-    """What a format tells of a line: its day, or only its week or month."""
-    return "week" if form == "year_week" else "month" if form in ("year_month", "month_year") else "day"
+def grain_of(form: DateFormat) -> Literal["day", "week", "month", "quarter", "year"]:
+    """What a format tells of a line: its day, or only its week, month, quarter or year."""
+    match form:
+        case "year_week":
+            return "week"
+        case "year_month" | "month_year":
+            return "month"
+        case "year_quarter":
+            return "quarter"
+        case "year":
+            return "year"
+        case _:
+            return "day"
 
 
 @lru_cache(maxsize=100_000)
@@ -105,6 +127,15 @@ def _period_end(stripped: str, form: DateFormat) -> date | None:
     if form == "year_week":
         week = _YEAR_WEEK.fullmatch(stripped)
         return date.fromisocalendar(int(week[1]), int(week[2]), 7) if week else None
+    if form == "year_quarter":
+        quarter = _YEAR_QUARTER.fullmatch(stripped)
+        if quarter is None:
+            return None
+        year, number = quarter[1] or quarter[4] or quarter[6], quarter[2] or quarter[3] or quarter[5]
+        return month_end(int(year), int(number) * 3)
+    if form == "year":
+        only = _YEAR.fullmatch(stripped)
+        return date(int(only[1]), 12, 31) if only else None
     if named := _NAMED_MONTH.fullmatch(stripped):
         month = month_of(named[1] or named[4])
         return month_end(_full_year(named[2] or named[3]), month) if month else None
@@ -155,6 +186,13 @@ def _full_year(text: str) -> int:
     if len(text) == 4:
         return int(text)
     return int(text) + (1900 if int(text) >= FIRST_SHORT_YEAR else 2000)
+
+
+def zones_of(texts: Iterable[str]) -> tuple[int, int]:
+    """(how many of some times of day name their zone, how many do not)."""
+    clocks = [match for text in texts if (match := _NUMBERS.fullmatch(text.strip())) and match[4]]
+    named = sum(match[5] is not None for match in clocks)
+    return named, len(clocks) - named
 
 
 def serial_dates(texts: Iterable[str]) -> bool:

@@ -14,13 +14,18 @@ import pyarrow as pa
 import pyarrow.compute as pc
 import pyarrow.csv as pa_csv
 
-from lofty_abacus.ingest.encodings import check_utf8, encoding_of, mark_length, write_as_utf8
+from lofty_abacus.ingest.encodings import SPOILT, check_utf8, encoding_of, mark_length, spoilt_bytes, write_as_utf8
 from lofty_abacus.ingest.mapping import Reading
+from lofty_abacus.ingest.padded import SEPARATOR, cutter_of, write_separated
 from lofty_abacus.ingest.problems import Problem, UnreadableFileError
 from lofty_abacus.ingest.table import HEAD, LONGEST_FIELD, FileTable, Record, TextColumn, TextTable, heading_of, wrong_width
 
 SEPARATORS = (",", ";", "\t", "|", "^", "~", "\x1f")
 SAMPLE_CHARACTERS = 1 << 16
+#: The share of records that a separator must cut alike to be taken for one where blanks would do.
+EVEN = 0.5
+#: What is told of a line that stands within the field of another one.
+SWALLOWED = "stands within a quote that was opened before and not closed on its line"
 #: Bytes of a block; a record is never longer.
 BLOCK = 4 << 20
 
@@ -33,13 +38,14 @@ def read_delimited(path: Path, name: str, reading: Reading | None = None) -> Fil
     reading = reading or Reading()
     if path.stat().st_size == 0:
         raise UnreadableFileError(name, "the file is empty.", "Choose a file with a heading row and lines.")
-    encoding = reading.encoding or encoding_of(path)
+    encoding, spoilt = (reading.encoding, spoilt_bytes(path)) if reading.encoding == "utf-8" else found_encoding(path, reading)
     place = path
-    if encoding != "utf-8":
+    if encoding != "utf-8" or spoilt:
         place = path.with_name(f"{path.name}.{encoding}.utf8")
         if not place.exists():
             write_as_utf8(path, encoding, place, name)
     check_utf8(place, name)
+    notes = [f"{spoilt:,} bytes are no {encoding.upper()} text: their rows are listed"] if spoilt else []
     start = mark_length(place)
     with place.open(encoding="utf-8", newline="") as file:
         file.seek(start)
@@ -47,19 +53,31 @@ def read_delimited(path: Path, name: str, reading: Reading | None = None) -> Fil
     whole_lines = sample[: sample.rfind("\n") + 1] or sample
     quote = reading.quote if reading.quote is not None else quote_of(whole_lines)
     separator = reading.separator or separator_of(whole_lines, quote)
+    shown = separator
+    cut = cutter_of(whole_lines) if separator == " " else None
+    if cut is not None:
+        place, unpadded = place.with_name(f"{place.name}.cut"), place
+        write_separated(unpadded, place, cut)
+        separator, quote, start = SEPARATOR, "", 0
+        notes.append("columns are padded with blanks: they are cut by position")
     head, ends = _head(place, start, separator, quote, name)
     heading = heading_of(head, name, reading.heading_row)
     # Where the heading is the only record there may still be lines: the head is cut at its own number of records.
-    offset = ends[heading.position]
+    offset = ends[heading.position] if heading.position >= 0 else start
     if place.stat().st_size == offset:
         raise UnreadableFileError(name, "there is a heading row and nothing below it.", "Choose a file with lines.")
 
     def pieces() -> Iterator[TextTable]:
         return _pieces(place, name, offset, heading.row, heading.headers, separator, quote)
 
-    return FileTable(
-        name, encoding, heading.headers, pieces, separator, quote, notes=heading.notes, bytes=place.stat().st_size - offset
-    )
+    size = place.stat().st_size - offset
+    return FileTable(name, encoding, heading.headers, pieces, shown, quote, notes=(*notes, *heading.notes), bytes=size)
+
+
+def found_encoding(path: Path, reading: Reading) -> tuple[str, int]:
+    """The encoding that was chosen, or that a file seems to have, and how many of its bytes are none of it."""
+    encoding = reading.encoding or encoding_of(path)
+    return encoding, spoilt_bytes(path) if encoding == "utf-8" else 0
 
 
 def quote_of(sample: str) -> str:
@@ -84,6 +102,9 @@ def separator_of(sample: str, quote: str = '"') -> str:
         score = (times / widths.total(), width) if width > 1 else (0.0, width)
         if score > best_score:
             best, best_score = separator, score
+    if best_score[0] < EVEN and cutter_of(sample) is not None:
+        # No separator cuts it, and blanks do.
+        return " "
     return best
 
 
@@ -122,11 +143,14 @@ def _head(path: Path, start: int, separator: str, quote: str, name: str) -> tupl
 def _pieces(
     path: Path, name: str, offset: int, heading_row: int, headers: tuple[str, ...], separator: str, quote: str
 ) -> Iterator[TextTable]:
-    wrong: list[tuple[int, Problem]] = []
+    wrong: list[tuple[int, list[Problem]]] = []
 
     def odd(row: pa_csv.InvalidRow) -> str:
         at = heading_row + row.number
-        wrong.append((row.number, wrong_width(name, at, row.actual_columns, len(headers), row.text)))
+        # An open quote takes the lines after it into its field: each of them is told, so that none is gone without a word.
+        first, *others = row.text.splitlines() or [""]
+        swallowed = [Problem(name, at, "", text[:80], SWALLOWED) for text in others if text.strip()]
+        wrong.append((row.number, [wrong_width(name, at, row.actual_columns, len(headers), first), *swallowed]))
         return "skip"
 
     names = [str(at) for at in range(len(headers))]
@@ -154,7 +178,7 @@ def _pieces(
                 count = batch.num_rows
                 numbers, mine = _row_numbers(seen, count, wrong)
                 seen = int(numbers[-1]) if len(numbers) else seen
-                yield _piece(batch, headers, numbers + heading_row, [each for _, each in mine], name)
+                yield _piece(batch, headers, numbers + heading_row, [each for _, told in mine for each in told], name, separator)
         except pa.ArrowInvalid as error:
             raise UnreadableFileError(
                 name,
@@ -166,14 +190,16 @@ def _pieces(
             name,
             [TextColumn(header, [], np.empty(0, np.uint32)) for header in headers],
             np.empty(0, np.int64),
-            [p for _, p in wrong],
+            [each for _, told in wrong for each in told],
             0,
         )
 
 
-def _row_numbers(seen: int, count: int, wrong: list[tuple[int, Problem]]) -> tuple[np.ndarray, list[tuple[int, Problem]]]:
+def _row_numbers(
+    seen: int, count: int, wrong: list[tuple[int, list[Problem]]]
+) -> tuple[np.ndarray, list[tuple[int, list[Problem]]]]:
     """Numbers of the next `count` good rows after row `seen`, stepping over the wrong ones, which are taken off the list."""
-    taken: list[tuple[int, Problem]] = []
+    taken: list[tuple[int, list[Problem]]] = []
     last = seen + count
     while wrong and wrong[0][0] <= last:
         taken.append(wrong.pop(0))
@@ -184,9 +210,12 @@ def _row_numbers(seen: int, count: int, wrong: list[tuple[int, Problem]]) -> tup
     return numbers, taken
 
 
-def _piece(batch: pa.RecordBatch, headers: tuple[str, ...], rows: np.ndarray, problems: list[Problem], name: str) -> TextTable:
+def _piece(
+    batch: pa.RecordBatch, headers: tuple[str, ...], rows: np.ndarray, problems: list[Problem], name: str, separator: str
+) -> TextTable:
     columns = []
     filled = np.zeros(batch.num_rows, bool)
+    wrong = np.zeros(batch.num_rows, bool)
     for header, values in zip(headers, batch.columns, strict=True):
         texts, codes = values.dictionary, values.indices.to_numpy().astype(np.uint32)
         if len(texts) and pc.max(pc.utf8_length(texts)).as_py() > LONGEST_FIELD:
@@ -200,5 +229,29 @@ def _piece(batch: pa.RecordBatch, headers: tuple[str, ...], rows: np.ndarray, pr
         trimmed = pc.utf8_trim_whitespace(texts)
         filled |= pc.not_equal(trimmed, "").to_numpy(zero_copy_only=False)[codes] if len(texts) else False
         columns.append(TextColumn(header, texts, codes, clean=bool(trimmed.equals(texts))))
+        wrong |= _odd_texts(texts, separator, len(headers))[codes] if len(texts) else False
     table = TextTable(name, columns, rows, problems, int((~filled).sum()))
-    return table if filled.all() else table.taken(np.flatnonzero(filled))
+    if wrong.any():
+        problems += [each for at in np.flatnonzero(wrong & filled).tolist() for each in _told(table, at)]
+    kept = filled & ~wrong
+    return table if kept.all() else table.taken(np.flatnonzero(kept))
+
+
+def _odd_texts(texts: pa.Array, separator: str, width: int) -> np.ndarray:
+    """Which texts hold a byte that could not be read, or whole lines that an open quote took in: bool[n]."""
+    odd = pc.match_substring(texts, SPOILT).to_numpy(zero_copy_only=False)
+    for at in np.flatnonzero(pc.match_substring(texts, "\n").to_numpy(zero_copy_only=False)).tolist() if width > 1 else ():
+        odd[at] |= any(line.count(separator) >= width - 1 for line in texts[at].as_py().splitlines()[1:])
+    return np.asarray(odd, bool)
+
+
+def _told(table: TextTable, at: int) -> list[Problem]:
+    """The problems of such a record: one for each line that it took in, or for the field that cannot be read."""
+    row, found = int(table.rows[at]), []
+    for column in table.columns:
+        text = column.text(at)
+        if SPOILT in text:
+            found.append(Problem(table.file, row, column.header, text[:80], "holds a byte that is no text of its encoding"))
+        elif "\n" in text:
+            found += [Problem(table.file, row, column.header, line[:80], SWALLOWED) for line in text.splitlines() if line.strip()]
+    return found

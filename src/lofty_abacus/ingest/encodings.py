@@ -5,16 +5,23 @@ from __future__ import annotations
 import codecs
 from pathlib import Path
 
+import numpy as np
+
 from lofty_abacus.ingest.problems import UnreadableFileError
 
 _BLOCK = 1 << 20
+#: Stands where bytes could not be read.
+SPOILT = "\ufffd"
 #: Encodings that an analyst can choose among.
 ENCODINGS = ("utf-8", "utf-16-le", "utf-16-be", "cp1252", "iso8859-15", "cp1250", "mac-roman", "cp850")
 _MARKS = ((codecs.BOM_UTF8, "utf-8"), (codecs.BOM_UTF16_LE, "utf-16-le"), (codecs.BOM_UTF16_BE, "utf-16-be"))
 
 
 def encoding_of(path: Path) -> str:
-    """The text encoding of a file: by byte order mark, by the zeros of UTF-16, else UTF-8 where it decodes, else Windows-1252."""
+    """The text encoding of a file: by byte order mark, by the zeros of UTF-16, else UTF-8 where it decodes, else Windows-1252.
+
+    A file that has letters of UTF-8 stays UTF-8 though some bytes of it are spoilt.
+    """
     with path.open("rb") as file:
         head = file.read(4096)
         for mark, name in _MARKS:
@@ -30,8 +37,39 @@ def encoding_of(path: Path) -> str:
                 decoder.decode(block)
             decoder.decode(b"", final=True)
         except UnicodeDecodeError:
-            return "cp1252"
+            letters, spoilt = _beyond_ascii(path)
+            return "utf-8" if letters >= spoilt else "cp1252"
     return "utf-8"
+
+
+def spoilt_bytes(path: Path) -> int:
+    """How many places of a text of UTF-8 are spoilt; 0 for one that is whole, and for one that is no such text at all."""
+    with path.open("rb") as file:
+        decoder = codecs.getincrementaldecoder("utf-8")()
+        try:
+            while block := file.read(_BLOCK):
+                decoder.decode(block)
+            decoder.decode(b"", final=True)
+        except UnicodeDecodeError:
+            letters, spoilt = _beyond_ascii(path)
+            return spoilt if letters >= spoilt else 0
+    return 0
+
+
+def _beyond_ascii(path: Path) -> tuple[int, int]:
+    """(letters beyond ASCII that are UTF-8, places that are not)."""
+    letters = spoilt = 0
+    decoder = codecs.getincrementaldecoder("utf-8")("replace")
+    with path.open("rb") as file:
+        file.seek(mark_length(path))
+        while True:
+            block = file.read(_BLOCK)
+            signs = np.frombuffer(decoder.decode(block, final=not block).encode("utf-32-le"), np.uint32)
+            bad = int((signs == ord(SPOILT)).sum())
+            spoilt += bad
+            letters += int((signs > 127).sum()) - bad
+            if not block:
+                return letters, spoilt
 
 
 def mark_length(path: Path) -> int:
@@ -70,7 +108,7 @@ def write_as_utf8(path: Path, encoding: str, place: Path, name: str) -> None:
     try:
         with path.open("rb") as file, making.open("wb") as out:
             file.seek(mark_length(path))
-            decoder = codecs.getincrementaldecoder(encoding)()
+            decoder = codecs.getincrementaldecoder(encoding)("replace" if encoding == "utf-8" else "strict")
             while block := file.read(_BLOCK):
                 out.write(decoder.decode(block).encode())
             out.write(decoder.decode(b"", final=True).encode())

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from datetime import date
 
+from lofty_abacus.core.errors import NotExactError
+from lofty_abacus.core.money import decimal_parts
+from lofty_abacus.ingest.currencies import CODES
 from lofty_abacus.ingest.encodings import ENCODINGS
 from lofty_abacus.ingest.mapping import DATE_PARTS, LINE_DIMENSIONS, NUMBERS, Mapping, Role, plain_name
 from lofty_abacus.ingest.problems import MappingError
@@ -16,9 +19,13 @@ _ONCE: tuple[Role, ...] = (
     "marker",
     *(role for role in LINE_DIMENSIONS if role != "dimension"),
     *NUMBERS,
+    "currency",
     "key",
     "valid_from",
 )
+#: Characters of a rate of a currency.
+LONGEST_RATE = 24
+MOST_RATE_DECIMALS = 9
 _PLAIN_DESCRIPTION = 400
 
 
@@ -38,6 +45,8 @@ def check_mapping(table: FileTable, mapping: Mapping) -> None:
     _check_days(table, mapping)
     if mapping.kind == "lookup":
         _check_lookup(table, mapping)
+    elif mapping.kind == "rates":
+        _check_rates(table, mapping)
     else:
         _check_lines(table, mapping)
     _check_names(table, mapping)
@@ -50,10 +59,40 @@ def _check_names(table: FileTable, mapping: Mapping) -> None:
     if mapping.reading.encoding is not None and mapping.reading.encoding not in ENCODINGS:
         raise MappingError(table.file, "encoding", f"{mapping.reading.encoding!r} is not known.", f"Use {', '.join(ENCODINGS)}.")
     names = [use.name for use in mapping.columns if use.role in (*LINE_DIMENSIONS, "level")]
+    for each in mapping.rates:
+        _check_rate(table, each.currency, each.rate)
+    if mapping.currency is not None and mapping.currency not in CODES:
+        raise MappingError(table.file, "currency", f"{mapping.currency!r} is no currency.", "Use a code such as EUR.")
     for name in names:
         if name != plain_name(name) or names.count(name) > 1:
             why = "is used twice" if names.count(name) > 1 else "is no plain name"
             raise MappingError(table.file, name, f"the dimension name {why}.", "Use letters, digits and _; each once.")
+
+
+def _check_rate(table: FileTable, currency: str, rate: str) -> None:
+    if currency not in CODES:
+        raise MappingError(table.file, "rates", f"{currency!r} is no currency.", "Use a code such as EUR.")
+    try:
+        unscaled, _ = decimal_parts(rate)
+    except NotExactError as error:
+        raise MappingError(table.file, "rates", f"{rate!r} is no rate.", "Write it as 0.9135.") from error
+    if unscaled <= 0 or len(rate) > LONGEST_RATE:
+        raise MappingError(table.file, "rates", f"{rate[:20]!r} is no rate above 0.", "Write it as 0.9135.")
+
+
+def _check_rates(table: FileTable, mapping: Mapping) -> None:
+    for role in ("currency", "rate"):
+        if mapping.with_role(role) is None:
+            raise MappingError(table.file, role, "no column is given for it.", f"Say which column is the {role}.")
+    for use in mapping.columns:
+        if use.role == "date" and use.date_format is None:
+            raise MappingError(
+                table.file, use.column, "its dates can be read in more than one way.", "Say which number is the day."
+            )
+        if use.role == "rate" and use.decimal_mark is None:
+            raise MappingError(
+                table.file, use.column, "its numbers can be read in more than one way.", "Say what the decimal mark is."
+            )
 
 
 def _check_lookup(table: FileTable, mapping: Mapping) -> None:
@@ -101,6 +140,10 @@ def _check_lines(table: FileTable, mapping: Mapping) -> None:
             raise MappingError(
                 table.file, use.column, "its numbers can be read in more than one way.", "Say what the decimal mark is."
             )
+    if mapping.with_role("unit_cost") is not None and mapping.with_role("quantity") is None:
+        raise MappingError(table.file, "unit_cost", "a cost of one needs a quantity.", "Say which column is the quantity.")
+    if mapping.with_role("unit_cost") is not None and mapping.with_role("cost") is not None:
+        raise MappingError(table.file, "unit_cost", "there is a whole cost beside it.", "Use one or the other.")
     if mapping.returns_are is None:
         raise MappingError(
             table.file,

@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from lofty_abacus.ingest.dates import DateFormat, grain_of
-from lofty_abacus.ingest.numbers import DecimalMark
+from lofty_abacus.ingest.numbers import DecimalMark, RateWritten
 
-FileKind = Literal["sales", "returns", "lookup"]
-LineGrain = Literal["day", "week", "month"]
+FileKind = Literal["sales", "returns", "lookup", "rates"]
+LineGrain = Literal["day", "week", "month", "quarter", "year"]
 Role = Literal[
     "date",
     "date_year",
@@ -29,8 +29,12 @@ Role = Literal[
     "quantity",
     "amount",
     "cost",
+    "unit_cost",
     "price",
     "discount",
+    "discount_rate",
+    "currency",
+    "rate",
     "marker",
     "key",
     "key_name",
@@ -40,7 +44,7 @@ Role = Literal[
     "not_used",
 ]
 LINE_DIMENSIONS: tuple[Role, ...] = ("order", "rep", "region", "product", "customer", "channel", "dimension")
-NUMBERS: tuple[Role, ...] = ("quantity", "amount", "cost", "price", "discount")
+NUMBERS: tuple[Role, ...] = ("quantity", "amount", "cost", "unit_cost", "price", "discount", "discount_rate", "rate")
 DATE_PARTS: tuple[Role, ...] = ("date_year", "date_month", "date_day")
 
 
@@ -95,6 +99,19 @@ class Merge:
 
 
 @dataclass(frozen=True)
+class Rate:
+    """What one unit of a currency comes to in the ledger's, as decimal text: on some days (ISO), or (null) on all.
+
+    last_day: null: until the next rate of the currency, some days at most.
+    """
+
+    currency: str
+    rate: str
+    first_day: str | None = None
+    last_day: str | None = None
+
+
+@dataclass(frozen=True)
 class Mapping:
     """The use of every column. name: the feed's name.
 
@@ -105,7 +122,10 @@ class Mapping:
     quantity, price and discount is rounded; null: not at all. return_marks: texts of the marker column that mean a return.
     corrections: texts read as others, wherever they stand. merges: members posted as others.
     conflicts: which row counts where a lookup's key comes twice with other values. valid_from: the day (ISO) from which a lookup
-    without days of its own holds; null: it holds for all days, those of the past too.
+    without days of its own holds; null: it holds for all days, those of the past too. unknown_keys: whether a lookup of which no
+    key stands on any line is refused, or kept for lines to come. rates_are: how rates of discount without a percent sign are
+    written. currency: what the figures of the file are in where it does not say so itself; null: the ledger's own. rates: at
+    which amounts in other currencies are taken, those of this file alone.
     """
 
     name: str
@@ -124,6 +144,10 @@ class Mapping:
     merges: tuple[Merge, ...] = ()
     conflicts: Literal["refuse", "first", "last"] = "refuse"
     valid_from: str | None = None
+    unknown_keys: Literal["refuse", "keep"] = "refuse"
+    rates_are: RateWritten = "fraction"
+    currency: str | None = None
+    rates: tuple[Rate, ...] = ()
 
     def with_role(self, role: Role) -> ColumnUse | None:
         """The first column of a role."""
@@ -151,6 +175,7 @@ def mapping_from(body: dict[str, Any]) -> Mapping:
             "return_marks": tuple(plain.get("return_marks", ())),
             "corrections": tuple(Correction(**each) for each in plain.get("corrections", ())),
             "merges": tuple(Merge(**each) for each in plain.get("merges", ())),
+            "rates": tuple(Rate(**each) for each in plain.get("rates", ())),
         }
     )
 

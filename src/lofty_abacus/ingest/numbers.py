@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Iterable
+from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
@@ -15,35 +16,118 @@ from numpy.typing import NDArray
 
 from lofty_abacus.core.errors import NotExactError
 from lofty_abacus.core.money import decimal_parts
+from lofty_abacus.ingest.currencies import SIGNS, currency_of
 
 DecimalMark = Literal["point", "comma"]
+#: How a rate without a percent sign is written: as a part of 1, or of 100.
+RateWritten = Literal["fraction", "percent"]
 #: Digits that spreadsheets keep of a number; what a binary float holds beyond them was never typed.
 DIGITS = 15
 #: Texts by which a column is told to have no numbers at all.
 GLANCE = 300
-_SIGNS = re.compile(r"[\s\u00a0\u202f'’]|[$€£¥₹]|\b[A-Z]{3}\b")
-_POINT = re.compile(r"[+-]?(?:\d{1,3}(?:,\d{3})+|\d*)(?:\.\d*)?")
-_COMMA = re.compile(r"[+-]?(?:\d{1,3}(?:\.\d{3})+|\d*)(?:,\d*)?")
+#: Characters of a number as it is written: longer texts are none.
+LONGEST = 80
+_CURRENCY = "|".join([*(re.escape(sign) for sign in sorted(SIGNS, key=len, reverse=True)), r"[A-Z]{3}(?![A-Za-z])"])
+_BLANKS = "\u00a0\u202f\u2009 "
+#: A currency, a sign and brackets around digits; each at most once, which `read_figure` sees to.
+_WRITTEN = re.compile(
+    rf"(?P<before>{_CURRENCY})?\s*(?P<open>\(?)\s*(?P<sign1>[-+]?)\s*(?P<inner>{_CURRENCY})?\s*(?P<sign2>[-+]?)"
+    rf"(?P<digits>[0-9.,'’{_BLANKS}]*[0-9][.,]?)\s*(?P<sign3>-?)\s*(?P<after>{_CURRENCY})?\s*(?P<sign4>-?)(?P<close>\)?)"
+    rf"\s*(?P<last>{_CURRENCY})?"
+)
+#: Digits by threes (the last three may follow pairs, as in India), one separator throughout.
+_GROUPED = {
+    mark: re.compile(
+        rf"(?P<whole>\d+|\d{{1,3}}(?P<by>[{_BLANKS}'’{other}])\d{{3}}(?:(?P=by)\d{{3}})*"
+        rf"|\d{{1,2}}(?P<pairs>[{_BLANKS}{other}])\d{{2}}(?:(?P=pairs)\d{{2}})*(?P=pairs)\d{{3}}|)(?:{re.escape(own)}(?P<rest>\d*))?"
+    )
+    for mark, own, other in (("point", ".", ","), ("comma", ",", "."))
+}
 
 
-def read_number(text: str, mark: DecimalMark) -> tuple[int, int] | None:
-    """(unscaled integer, decimals) of a text, trailing zeros of the decimals dropped; None where it is no exact number."""
-    bare = _SIGNS.sub("", text.replace("\u2212", "-"))
-    negative = False
-    if bare.startswith("(") and bare.endswith(")"):
-        bare, negative = bare[1:-1], True
-    elif bare.endswith("-"):
-        bare, negative = bare[:-1], True
-    if not (_POINT if mark == "point" else _COMMA).fullmatch(bare) or not any(c.isdigit() for c in bare):
+@dataclass(frozen=True)
+class Figure:
+    """A number as it was written: exact (unscaled, decimals), trailing zeros of the decimals dropped.
+
+    currency: the code or sign beside it. style: how its digits are grouped, "" where they are not (see `GroupStyle`).
+    """
+
+    unscaled: int
+    decimals: int
+    currency: str = ""
+    style: str = ""
+
+
+def read_figure(text: str, mark: DecimalMark) -> Figure | None:
+    """A number with what stands around it; None where a text is no exact number.
+
+    At most one sign, brackets for one, and one currency; digits are grouped by three, with one separator.
+    """
+    bare = text.strip().replace("\u2212", "-")
+    if len(bare) > LONGEST:
         return None
-    plain = bare.replace(",", "") if mark == "point" else bare.replace(".", "").replace(",", ".")
+    found = _WRITTEN.fullmatch(bare)
+    if found is None or bool(found["open"]) != bool(found["close"]):
+        return None
+    signs = [sign for sign in (found["open"], found["sign1"], found["sign2"], found["sign3"], found["sign4"]) if sign]
+    currencies = [each for each in (found["before"], found["inner"], found["after"], found["last"]) if each]
+    if len(signs) > 1 or len(currencies) > 1 or any(currency_of(each) is None for each in currencies):
+        return None
+    digits = _GROUPED[mark].fullmatch(found["digits"])
+    if digits is None or not (digits["whole"] or digits["rest"]):
+        return None
+    by = digits["by"] or digits["pairs"] or ""
+    whole = digits["whole"].replace(by, "") if by else digits["whole"]
+    style = _style(by, digits["whole"] or "", pairs=bool(digits["pairs"]))
     try:
-        unscaled, decimals = decimal_parts(plain)
+        unscaled, decimals = decimal_parts(f"{whole}.{digits['rest'] or ''}")
     except NotExactError:
         return None
     while decimals and unscaled % 10 == 0:
         unscaled, decimals = unscaled // 10, decimals - 1
-    return (-unscaled if negative else unscaled), decimals
+    negative = bool(signs) and signs[0] != "+"
+    return Figure(-unscaled if negative else unscaled, decimals, currencies[0] if currencies else "", style)
+
+
+def _style(by: str, whole: str, *, pairs: bool) -> str:
+    """The separator of groups, and 2 or 3 where the digits tell how they are grouped: 1,234 may be either."""
+    if not by:
+        return ""
+    sign = " " if by in _BLANKS else "'" if by == "’" else by
+    tells = pairs or whole.count(by) > 1 or whole.index(by) == 3
+    return sign + ("2" if pairs else "3" if tells else "")
+
+
+class GroupStyle:
+    """How the digits of a column are grouped: one manner throughout, that of the first number that shows it."""
+
+    def __init__(self) -> None:
+        self._sign = self._by = ""
+
+    def takes(self, style: str) -> bool:
+        """Whether a number grouped so may stand in the column."""
+        sign, by = style[:1], style[1:]
+        if (self._sign and sign and sign != self._sign) or (self._by and by and by != self._by):
+            return False
+        self._sign, self._by = self._sign or sign, self._by or by
+        return True
+
+
+def read_number(text: str, mark: DecimalMark) -> tuple[int, int] | None:
+    """(unscaled integer, decimals) of a text, trailing zeros of the decimals dropped; None where it is no exact number."""
+    found = read_figure(text, mark)
+    return None if found is None else (found.unscaled, found.decimals)
+
+
+def read_rate(text: str, mark: DecimalMark, written: RateWritten) -> tuple[int, int] | None:
+    """A rate as a part of 1: 12.5 % and, written so, 12.5 or 0.125 are 0.125; None where it is none, or lies outside 0 to 1."""
+    bare = text.strip()
+    percent = bare.endswith("%") or written == "percent"
+    found = read_number(bare.removesuffix("%"), mark)
+    if found is None:
+        return None
+    unscaled, decimals = found[0], found[1] + (2 if percent else 0)
+    return (unscaled, decimals) if 0 <= unscaled <= 10**decimals else None
 
 
 def float_text(value: float) -> str:

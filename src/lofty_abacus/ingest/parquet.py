@@ -10,7 +10,7 @@ import pyarrow as pa
 import pyarrow.parquet as pq
 
 from lofty_abacus.ingest.numbers import float_text
-from lofty_abacus.ingest.problems import UnreadableFileError
+from lofty_abacus.ingest.problems import UnreadableFileError, is_out_of_room
 from lofty_abacus.ingest.table import FileTable, TextColumn, TextTable, heading_texts
 
 PIECE_ROWS = 200_000
@@ -24,6 +24,8 @@ def read_parquet(path: Path, name: str) -> FileTable:
         with pq.ParquetFile(path) as file:
             schema, count = file.schema_arrow, file.metadata.num_rows
     except _BROKEN as error:
+        if is_out_of_room(error):
+            raise
         raise UnreadableFileError(name, f"it is no Parquet file that can be read ({error}).", "Write it again.") from error
     if not count or not len(schema):
         raise UnreadableFileError(name, "it has no lines.", "Choose a file with lines.")
@@ -47,6 +49,8 @@ def _pieces(path: Path, name: str, headers: tuple[str, ...]) -> Iterator[TextTab
                 yield TextTable(name, columns, np.arange(seen + 1, seen + batch.num_rows + 1, dtype=np.int64), [], 0)
                 seen += batch.num_rows
     except _BROKEN as error:
+        if is_out_of_room(error):
+            raise
         raise UnreadableFileError(name, f"it cannot be read after row {seen:,} ({error}).", "Write it again.") from error
 
 

@@ -8,6 +8,7 @@ Problems of values are values, all of them reported; a file that cannot be read 
 
 from __future__ import annotations
 
+import errno
 from dataclasses import dataclass
 
 
@@ -28,6 +29,13 @@ class UnreadableFileError(Exception):
     def __init__(self, file: str, why: str, way_out: str) -> None:
         super().__init__(f"{file}: {why} {way_out}")
         self.file = file
+        self.why = why
+        self.way_out = way_out
+
+
+def is_out_of_room(error: BaseException) -> bool:
+    """Whether it is not the file that is at fault, but the room that reading it may take."""
+    return isinstance(error, MemoryError) or getattr(error, "errno", None) in (errno.EFBIG, errno.ENOSPC)
 
 
 class MappingError(Exception):

@@ -2,155 +2,107 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Mapping as Mapping_
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 from typing import Literal
 from weakref import WeakKeyDictionary
 
 import numpy as np
 
+from lofty_abacus.ingest.currencies import currency_of
 from lofty_abacus.ingest.dates import PERIOD_FORMATS, DateFormat, date_formats, month_of, part_of_date, serial_dates
-from lofty_abacus.ingest.mapping import NUMBERS, ColumnUse, FileKind, Mapping, Role, plain_name
-from lofty_abacus.ingest.numbers import DecimalMark, decimal_marks, read_number
+from lofty_abacus.ingest.headings import PART_WORDS, RATE_WORDS, VALID_WORDS, WORDS, names_exactly, score
+from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, NUMBERS, ColumnUse, FileKind, Mapping, Role, plain_name
+from lofty_abacus.ingest.numbers import DecimalMark, RateWritten, decimal_marks, read_number
 from lofty_abacus.ingest.setting_aside import says_total
 from lofty_abacus.ingest.table import TextColumn, TextTable
 
-#: Words that headings use, by role; an exact word counts more than a part of one.
-WORDS: dict[Role, tuple[str, ...]] = {
-    "date": (
-        "date",
-        "day",
-        "invoice_date",
-        "order_date",
-        "sale_date",
-        "return_date",
-        "datum",
-        "fecha",
-        "data",
-        "jour",
-        "period",
-        "month",
-        "year_month",
-        "week",
-        "monat",
-        "mois",
-        "woche",
-    ),
-    "order": (
-        "order",
-        "order_id",
-        "order_no",
-        "order_number",
-        "invoice",
-        "invoice_no",
-        "receipt",
-        "document",
-        "auftrag",
-        "beleg",
-        "bon",
-        "belegnummer",
-        "rechnung",
-        "commande",
-        "facture",
-        "pedido",
-        "factura",
-    ),
-    "line": ("line", "line_id", "line_no", "line_ref", "transaction", "transaction_id", "row_id", "position"),
-    "rep": (
-        "rep",
-        "sales_rep",
-        "salesperson",
-        "seller",
-        "agent",
-        "account_manager",
-        "representative",
-        "vertreter",
-        "verkaufer",
-        "vendeur",
-        "vendedor",
-    ),
-    "region": ("region", "area", "territory", "sales_area", "gebiet", "zone", "zona"),
-    "product": (
-        "product",
-        "item",
-        "sku",
-        "article",
-        "product_id",
-        "product_code",
-        "artikel",
-        "produkt",
-        "produit",
-        "producto",
-        "ware",
-    ),
-    "customer": ("customer", "client", "account", "buyer", "customer_id", "customer_no", "kunde", "cliente"),
-    "channel": ("channel", "sales_channel", "segment", "kanal", "canal"),
-    "quantity": ("quantity", "qty", "units", "pieces", "count", "volume", "menge", "anzahl", "quantite", "cantidad"),
-    "amount": (
-        "amount",
-        "net",
-        "net_amount",
-        "revenue",
-        "sales",
-        "total",
-        "value",
-        "turnover",
-        "line_total",
-        "umsatz",
-        "betrag",
-        "montant",
-        "importe",
-    ),
-    "marker": ("type", "kind", "transaction_type", "document_type", "line_type", "sale_or_return", "side", "art", "tipo"),
-    "price": ("price", "unit_price", "list_price", "preis", "einzelpreis", "prix", "precio"),
-    "discount": ("discount", "rebate", "rabatt", "remise", "descuento"),
-    "cost": ("cost", "cost_amount", "cogs", "cost_of_sales", "kosten", "cout", "coste"),
-}
 _RETURN_WORDS = ("return", "refund", "credit")
 MOST_TEXTS_READ = 20_000
 MOST_NUMBERS_READ = 5_000
-#: Headings of dates that stand in several columns, and of the day from which a row of a lookup holds.
-PART_WORDS: dict[Literal["year", "month", "day"], tuple[str, ...]] = {
-    "year": ("year", "jahr", "annee", "ano", "anno", "fiscal_year"),
-    "month": ("month", "monat", "mois", "mes", "mese", "month_no", "month_number"),
-    "day": ("day", "tag", "jour", "dia", "giorno", "day_of_month"),
-}
-VALID_WORDS = (
-    "valid_from",
-    "from",
-    "since",
-    "effective",
-    "effective_from",
-    "start",
-    "starts",
-    "gueltig_ab",
-    "gultig_ab",
-    "desde",
-)
 #: Where between a tenth and nine tenths of the returns have negative figures, their sign is asked for.
 CLEAR_SHARE = 0.9
 MOST_MARKS = 12
+_YES = ("y", "yes", "true", "1", "x", "r", "t", "j", "ja", "oui", "si", "sí", "returned")
 _MARK_WORDS = ("return", "refund", "credit", "storno", "gutschrift", "retour", "devol", "avoir")
 
 
-def propose(table: TextTable, known_dimensions: dict[str, str | None] | None = None) -> Mapping:
-    """A mapping for a file that none is kept for.
+@dataclass(frozen=True)
+class Around:
+    """What is known beside a file: the ledger, and the other files of its drop.
 
-    known_dimensions: names of the ledger's line dimensions and their roles, for recognising lookups.
+    dimensions: names of the ledger's dimensions and levels, and their roles. keys: per heading of a lookup's keys (as a plain
+    name) the keys that it has.
     """
-    kind = _kind(table)
-    columns = _lookup_columns(table, known_dimensions or {}) if kind == "lookup" else _line_columns(table)
-    mapping = Mapping(_feed_name(table.file, kind), kind, columns)
+
+    dimensions: Mapping_[str, str | None] = field(default_factory=dict)
+    keys: Mapping_[str, frozenset[str]] = field(default_factory=dict)
+
+    def is_key(self, column: TextColumn) -> bool:
+        """Whether a column of numbers is a key rather than a figure: a lookup beside it has it, or the ledger knows it so."""
+        name = plain_name(column.header)
+        if name in self.keys:
+            texts = [text.strip() for text in column.texts[:MOST_TEXTS_READ] if text.strip()]
+            return 2 * sum(text in self.keys[name] for text in texts) >= len(texts)
+        return name in self.dimensions and not any(names_exactly(column.header, role) for role in NUMBERS if role in WORDS)
+
+
+def propose(table: TextTable, around: Around | None = None) -> Mapping:
+    """A mapping for a file that none is kept for."""
+    around = around or Around()
+    kind = kind_of(table)
+    if kind == "rates":
+        columns = _rate_columns(table)
+    else:
+        columns = _lookup_columns(table, around.dimensions) if kind == "lookup" else _line_columns(table, around)
+    mapping = Mapping(_feed_name(table.file, kind), kind, _each_name_once(columns))
     marker = mapping.with_role("marker")
     column = table.column(marker.column) if marker else None
     if column is not None:
         mapping = replace(mapping, return_marks=_return_marks(column))
+    rate = mapping.with_role("discount_rate")
+    if rate is not None:
+        mapping = replace(mapping, rates_are=_rate_written(table.column(rate.column)))
     return replace(mapping, returns_are=_sign(table, mapping))
+
+
+def keys_of(table: TextTable) -> tuple[str, frozenset[str]]:
+    """The heading of a lookup's keys as a plain name, and the keys."""
+    key = table.columns[0]
+    return plain_name(key.header), frozenset(key.stripped)
+
+
+def _each_name_once(columns: Sequence[ColumnUse]) -> tuple[ColumnUse, ...]:
+    """Names of dimensions and levels, each once: of headings that come to the same plain name the later ones are numbered."""
+    taken: set[str] = set()
+    found = []
+    for use in columns:
+        if use.role in (*LINE_DIMENSIONS, "level"):
+            name, at = use.name, 1
+            while name in taken:
+                at += 1
+                name = f"{use.name[:37]}_{at}"
+            taken.add(name)
+            use = replace(use, name=name)
+        found.append(use)
+    return tuple(found)
+
+
+def _rate_written(column: TextColumn | None) -> RateWritten:
+    """As parts of 100 where the heading has a percent sign or a figure lies above 1."""
+    if column is None:
+        return "fraction"
+    marks = _marks(column)
+    values = [read_number(text, marks[0]) for text in column.texts[:MOST_NUMBERS_READ]] if marks else []
+    large = any(value and abs(value[0]) > 10 ** value[1] for value in values)
+    return "percent" if large or "%" in column.header else "fraction"
 
 
 def refreshed(mapping: Mapping, table: TextTable) -> Mapping:
     """A kept mapping for a new file of its shape: formats are looked at again where the kept ones do not read the column.
 
-    How far the files are complete is a new question with each of them, so the last answer is not kept.
+    How far the files are complete, and at what rates, is a new question with each of them, so the last answer is not kept.
     """
     columns = []
     for use in mapping.columns:
@@ -164,7 +116,7 @@ def refreshed(mapping: Mapping, table: TextTable) -> Mapping:
             if use.decimal_mark not in marks and marks:
                 use = replace(use, decimal_mark=marks[0] if len(marks) == 1 else None)
         columns.append(use)
-    again = replace(mapping, columns=tuple(columns), covers_through=None, valid_from=None)
+    again = replace(mapping, columns=tuple(columns), covers_through=None, valid_from=None, rates=(), unknown_keys="refuse")
     sign = _sign(table, again) if again.kind == "returns" or again.with_role("marker") else again.returns_are
     return replace(again, returns_are=sign if sign == mapping.returns_are else None)
 
@@ -178,21 +130,54 @@ def _feed_name(file: str, kind: FileKind) -> str:
     return " ".join(words) or kind
 
 
-def _kind(table: TextTable) -> FileKind:
+def kind_of(table: TextTable) -> FileKind:
     """Lines have a date and numbers; a file without a date whose first column never repeats is a lookup.
 
-    So is one whose only date is the day from which its rows hold.
+    So is one whose only date is the day from which its rows hold. A file that is headed like lines is one, whatever its dates
+    are.
     """
+    if _is_rates(table):
+        return "rates"
     dated = [column for column in table.columns if _formats(column)]
     valid_from = [column for column in dated if plain_name(column.header) in VALID_WORDS]
-    has_amount = any(_score(column.header, "amount") and _marks(column) for column in table.columns)
+    has_amount = any(score(column.header, "amount") and _marks(column) for column in table.columns)
     if len(dated) == len(valid_from) == 1 and not has_amount and dated[0] is not table.columns[0]:
         return "lookup"
     has_date = bool(dated) or len(_date_parts(table)) > 1
-    if not has_date and len(table.columns) > 1 and len(table.columns[0].texts) == len(table):
+    headed = has_amount and any(names_exactly(column.header, "date") for column in table.columns)
+    if not has_date and not headed and len(table.columns) > 1 and len(table.columns[0].texts) == len(table):
         return "lookup"
-    names = [table.file.lower(), *(column.header.lower() for column in table.columns)]
-    return "returns" if any(word in name for name in names for word in _RETURN_WORDS) else "sales"
+    if any(word in table.file.lower() for word in _RETURN_WORDS):
+        return "returns"
+    # A column of few values tells returns line by line; a column of figures counts them.
+    telling = (column for column in table.columns if len(column.texts) > MOST_MARKS and not _marks(column))
+    return "returns" if any(word in column.header.lower() for column in telling for word in _RETURN_WORDS) else "sales"
+
+
+def _is_rates(table: TextTable) -> bool:
+    """Few columns: one of currencies, one of figures that is headed so, and at most a day or month."""
+    if len(table.columns) > 4:
+        return False
+    currencies = [column for column in table.columns if _says_currency(column)]
+    rates = [column for column in table.columns if plain_name(column.header) in RATE_WORDS and _marks(column)]
+    return len(currencies) == 1 and len(rates) == 1
+
+
+def _says_currency(column: TextColumn) -> bool:
+    texts = [text for text in column.texts[:MOST_NUMBERS_READ] if text.strip()]
+    return bool(texts) and 3 * sum(currency_of(text) is not None for text in texts) >= 2 * len(texts)
+
+
+def _rate_columns(table: TextTable) -> tuple[ColumnUse, ...]:
+    uses = []
+    for column in table.columns:
+        if _says_currency(column):
+            uses.append(ColumnUse(column.header, "currency"))
+        elif plain_name(column.header) in RATE_WORDS and _marks(column):
+            uses.append(_use(column, "rate"))
+        else:
+            uses.append(_use(column, "date") if _formats(column) else ColumnUse(column.header, "not_used"))
+    return tuple(uses)
 
 
 def _date_parts(table: TextTable) -> dict[str, Role]:
@@ -210,26 +195,74 @@ def _date_parts(table: TextTable) -> dict[str, Role]:
     return found if {"date_year", "date_month"} <= set(found.values()) else {}
 
 
-def _line_columns(table: TextTable) -> tuple[ColumnUse, ...]:
+def _line_columns(table: TextTable, around: Around) -> tuple[ColumnUse, ...]:
     roles: dict[str, Role] = {} if any(_days(column) for column in table.columns) else _date_parts(table)
-    facts = {column.header: _facts(column) for column in table.columns}
+    keys = {column.header for column in table.columns if around.is_key(column)}
+    facts = {column.header: (False, False) if column.header in keys else _facts(column) for column in table.columns}
     pairs = sorted(
-        ((-_score(column.header, role), at, role) for at, column in enumerate(table.columns) for role in WORDS),
+        ((-score(column.header, role), at, role) for at, column in enumerate(table.columns) for role in WORDS),
         key=lambda pair: (pair[0], pair[1]),
     )
-    for score, at, role in pairs:
+    for points, at, role in pairs:
         header = table.columns[at].header
-        is_number, is_date = facts[header]
-        fits = is_date if role == "date" else is_number if role in NUMBERS else True
-        if role == "marker":
-            fits = bool(_return_marks(table.columns[at]))
-        elif role == "date":
-            fits = bool(_formats(table.columns[at]))
+        is_number = facts[header][0]
+        fits = _fits(table.columns[at], role, is_number=is_number)
         elsewhere = role == "date" and "date_year" in roles.values()
-        if score < 0 and fits and not elsewhere and header not in roles and role not in roles.values():
+        if points < 0 and fits and not elsewhere and header not in roles and role not in roles.values():
             roles[header] = role
+    for column in table.columns:
+        # A discount with percent signs is a rate.
+        if roles.get(column.header) == "discount" and "discount_rate" not in roles.values() and has_percent_signs(column):
+            roles[column.header] = "discount_rate"
+    if "marker" not in roles.values():
+        flags = (each for each in table.columns if each.header not in roles and _says_return(each) and _return_marks(each))
+        roles.update({each.header: "marker" for each in list(flags)[:1]})
     _fill_by_content(table, facts, roles)
-    return tuple(_use(column, roles.get(column.header)) for column in table.columns)
+    named = {column.header: plain_name(column.header) for column in table.columns if column.header in keys}
+    return tuple(
+        replace(use, name=named[use.column]) if use.role == "dimension" and use.column in named else use
+        for use in (_use(column, roles.get(column.header)) for column in table.columns)
+    )
+
+
+def _fits(column: TextColumn, role: Role, *, is_number: bool) -> bool:
+    """Whether a column's content can be what its heading says."""
+    match role:
+        case "marker":
+            return bool(_return_marks(column))
+        case "date":
+            return bool(_formats(column))
+        case "currency":
+            return _says_currency(column)
+        case "line":
+            return _is_unique(column)
+        case "discount_rate":
+            return is_number or has_percent_signs(column)
+        case "discount":
+            return is_number or has_percent_signs(column)
+        case _:
+            return is_number if role in NUMBERS else True
+
+
+def _is_unique(column: TextColumn) -> bool:
+    """Whether a column can be the id of lines: a number within its order repeats with every order."""
+    filled = len(column.codes)
+    return not filled or 2 * len(np.unique(column.codes)) > filled
+
+
+def has_percent_signs(column: TextColumn) -> bool:
+    """Whether a column's figures are all written with a percent sign."""
+    texts = [text.strip() for text in column.texts[:MOST_NUMBERS_READ] if text.strip()]
+    return bool(texts) and all(text.endswith("%") for text in texts)
+
+
+def has_parts_of_one(column: TextColumn) -> bool:
+    """Whether a column's figures all lie between 0 and 1, and not all are 0: they may be rates."""
+    texts = [text.strip() for text in column.texts[:MOST_NUMBERS_READ] if text.strip()]
+    marks = _marks(column)
+    values = [read_number(text, marks[0]) for text in texts] if marks else []
+    parts = [value for value in values if value is not None]
+    return bool(parts) and all(0 <= value[0] < 10 ** value[1] for value in parts) and any(value[0] for value in parts)
 
 
 def _fill_by_content(table: TextTable, facts: dict[str, tuple[bool, bool]], roles: dict[str, Role]) -> None:
@@ -239,12 +272,18 @@ def _fill_by_content(table: TextTable, facts: dict[str, tuple[bool, bool]], role
         dates = [column for column in free if facts[column.header][1]]
         if dates:
             roles[dates[0].header] = "date"
-    if "amount" not in roles.values() and not {"quantity", "price"} <= set(roles.values()):
+    empty = any(not any(text.strip() for text in column.texts) and names_exactly(column.header, "amount") for column in free)
+    # A column of amounts that is empty is to be asked about: no other figure is silently put in its place.
+    if "amount" not in roles.values() and not {"quantity", "price"} <= set(roles.values()) and not empty:
         numbers = [column for column in free if facts[column.header][0] and not facts[column.header][1]]
         if numbers:
             roles[max(numbers, key=_decimals_seen).header] = "amount"
     if "quantity" not in roles.values():
-        counts = [column for column in free if column.header not in roles and _looks_counted(column, facts[column.header])]
+        counts = [
+            column
+            for column in free
+            if column.header not in roles and not score(column.header, "line") and _looks_counted(column, facts[column.header])
+        ]
         if len(counts) == 1:
             roles[counts[0].header] = "quantity"
 
@@ -268,22 +307,30 @@ def _use(column: TextColumn, role: Role | None) -> ColumnUse:
     if role == "date":
         formats = _formats(column)
         return ColumnUse(column.header, role, date_format=formats[0] if len(formats) == 1 else None)
+    if role == "discount_rate":
+        marks = decimal_marks([text.strip().removesuffix("%") for text in _values(column)[:MOST_NUMBERS_READ]])
+        return ColumnUse(column.header, role, decimal_mark=marks[0] if len(marks) == 1 else None)
     if role in NUMBERS:
         marks = _marks(column)
         return ColumnUse(column.header, role, decimal_mark=marks[0] if len(marks) == 1 else None)
-    if role in ("line", "marker", "date_year", "date_month", "date_day"):
+    if role in ("line", "marker", "currency", "date_year", "date_month", "date_day"):
         return ColumnUse(column.header, role)
     if role is not None:
         return ColumnUse(column.header, role, name=role)
-    if not any(text.strip() for text in column.texts):
+    if not any(text.strip() for text in column.texts) or (score(column.header, "line") and column_numbers_lines(column)):
         return ColumnUse(column.header, "not_used")
     return ColumnUse(column.header, "dimension", name=name)
+
+
+def column_numbers_lines(column: TextColumn) -> bool:
+    """Whether a column counts the lines of each order: small whole numbers that come again and again."""
+    return _looks_counted(column, _facts(column)) and not _is_unique(column)
 
 
 def _formats(column: TextColumn) -> list[DateFormat]:
     """How a column's dates can be read; serial numbers and periods count only under a heading that says date or period."""
     texts, formats = _values(column), _days(column)
-    if formats or not (_score(column.header, "date") or plain_name(column.header) in VALID_WORDS):
+    if formats or not (score(column.header, "date") or plain_name(column.header) in VALID_WORDS):
         return formats
     return ["spreadsheet_serial"] if serial_dates(texts) else date_formats(texts, PERIOD_FORMATS)
 
@@ -316,21 +363,19 @@ def _facts(column: TextColumn) -> tuple[bool, bool]:
     return bool(_marks(column)), bool(_days(column))
 
 
-def _score(header: str, role: Role) -> int:
-    name = plain_name(header)
-    if name in WORDS[role]:
-        return 100 - WORDS[role].index(name)
-    parts = set(name.split("_"))
-    hits = [len(word) for word in WORDS[role] if word in parts or set(word.split("_")) <= parts]
-    return max(hits, default=0)
+def _says_return(column: TextColumn) -> bool:
+    return any(word in column.header.casefold() for word in _MARK_WORDS)
 
 
 def _return_marks(column: TextColumn) -> tuple[str, ...]:
-    """The texts of a column of few different ones that mean a return."""
+    """The texts of a column of few different ones that mean a return; under a heading of returns also a yes."""
     texts = [text.strip() for text in column.texts]
     if len(set(texts)) > MOST_MARKS:
         return ()
-    return tuple(sorted({text for text in texts if any(word in text.casefold() for word in _MARK_WORDS)}))
+    marks = {text for text in texts if any(word in text.casefold() for word in _MARK_WORDS)}
+    if not marks and _says_return(column) and len(set(texts)) > 1:
+        marks = {text for text in texts if text.casefold() in _YES}
+    return tuple(sorted(marks))
 
 
 def _sign(table: TextTable, mapping: Mapping) -> Literal["positive", "negative"] | None:
@@ -355,7 +400,7 @@ def _sign(table: TextTable, mapping: Mapping) -> Literal["positive", "negative"]
     return "negative" if share >= CLEAR_SHARE else "positive" if share <= 1 - CLEAR_SHARE else None
 
 
-def _lookup_columns(table: TextTable, known: dict[str, str | None]) -> tuple[ColumnUse, ...]:
+def _lookup_columns(table: TextTable, known: Mapping_[str, str | None]) -> tuple[ColumnUse, ...]:
     """The first column is the key; '<x> name' names the members of x; every other column is a level."""
     key, *others = table.columns
     key_name = _key_dimension(plain_name(key.header), known)
@@ -376,7 +421,7 @@ def _lookup_columns(table: TextTable, known: dict[str, str | None]) -> tuple[Col
     return tuple(uses)
 
 
-def _key_dimension(name: str, known: dict[str, str | None]) -> str:
+def _key_dimension(name: str, known: Mapping_[str, str | None]) -> str:
     if name in known:
         return name
     for dimension, role in known.items():

@@ -9,7 +9,7 @@ from pathlib import Path
 from lofty_abacus.ingest.delimited import read_delimited
 from lofty_abacus.ingest.mapping import Reading
 from lofty_abacus.ingest.parquet import read_parquet
-from lofty_abacus.ingest.problems import UnreadableFileError
+from lofty_abacus.ingest.problems import UnreadableFileError, is_out_of_room
 from lofty_abacus.ingest.table import FileTable
 from lofty_abacus.ingest.workbook import read_workbook
 
@@ -55,6 +55,8 @@ def _unpack(path: Path, place: Path, name: str) -> None:
                 out.write(block)
         making.rename(place)
     except (OSError, EOFError, zlib.error) as error:
+        if is_out_of_room(error):
+            raise
         raise UnreadableFileError(name, f"the compressed file is broken ({error}).", "Pack it again.") from error
     finally:
         making.unlink(missing_ok=True)

@@ -37,12 +37,41 @@ class Numbers:
 
 
 @dataclass(frozen=True)
+class Given:
+    """What lines in other currencies were given as.
+
+    names: codes, the ledger's own first; places: i64[n], which one each line has.
+    rates: per line, "" for the ledger's own. numbers: the amounts as the file has them.
+    """
+
+    names: tuple[str, ...]
+    places: NDArray[np.int64]
+    rates: tuple[str, ...]
+    numbers: Numbers
+
+    def taken(self, kept: NDArray[np.int64], turned: NDArray[np.bool_]) -> Given:
+        """Some of the lines. turned: whose figures change their sign."""
+        rates = tuple(self.rates[at] for at in kept.tolist())
+        return Given(self.names, self.places[kept], rates, self.numbers.taken(kept).negated(turned))
+
+
+@dataclass(frozen=True)
+class Foreign:
+    """Lines in a currency for which there is no rate: how many, and their amount in it as (unscaled integer, decimals)."""
+
+    currency: str
+    lines: int
+    amount: tuple[int, int]
+
+
+@dataclass(frozen=True)
 class StagedLines:
     """Lines of one piece of a file. day: i32[n] day numbers; is_return: bool[n]; rows: i64[n] row numbers in the file.
 
     dimensions: per name its role (None: the analyst's own) and column. left_out: rows not taken, by decision or as problems.
     repeated, identical: rows whose line id, or whose every field, came before in the file.
-    set_aside: totals rows and repeated headings, which are no lines; they are listed and never posted.
+    set_aside: totals rows and repeated headings, which are no lines; they are listed and never posted. given: what lines in other
+    currencies were given as. foreign: lines that are not among these, since there is no rate for them.
     """
 
     file: str
@@ -60,6 +89,8 @@ class StagedLines:
     left_out: int
     blank_rows: int
     set_aside: list[Problem]
+    given: Given | None = None
+    foreign: tuple[Foreign, ...] = ()
 
     def __len__(self) -> int:
         return len(self.rows)

@@ -11,6 +11,8 @@ import numpy as np
 import pyarrow as pa
 from numpy.typing import NDArray
 
+from lofty_abacus.ingest.dates import DATE_FORMATS, read_date
+from lofty_abacus.ingest.numbers import read_number
 from lofty_abacus.ingest.problems import Problem, UnreadableFileError
 
 MOST_COLUMNS = 200
@@ -51,6 +53,11 @@ class TextColumn:
         if not len(self.codes):
             return np.zeros(0, bool)
         return np.array([not text for text in self.stripped], bool)[self.codes]
+
+    @property
+    def given(self) -> list[str] | pa.Array:
+        """The texts as they came."""
+        return self._given
 
     def first_texts(self, count: int) -> list[str]:
         """Some of the texts."""
@@ -101,7 +108,8 @@ class FileTable:
     """A file that can be read, piece by piece and as often as needed.
 
     encoding: of text files; 'workbook' or 'parquet' for those. sheets: of a workbook, the one read first. notes: what an analyst
-    should know of the reading (rows above the heading, hidden sheets), as sentences. bytes: to read, for progress.
+    should know of the reading (rows above the heading, hidden sheets), as sentences. bytes: to read, for progress. data_sheets:
+    those that are not hidden and hold a table.
     """
 
     file: str
@@ -113,6 +121,7 @@ class FileTable:
     sheets: tuple[str, ...] = ()
     notes: tuple[str, ...] = ()
     bytes: int = 0
+    data_sheets: tuple[str, ...] = ()
 
     def whole(self) -> TextTable:
         """All pieces as one: for files that are known to be small, like lookups."""
@@ -147,9 +156,12 @@ class Heading:
 def heading_of(head: Sequence[Record], name: str, row: int | None = None) -> Heading:
     """The heading: the row named, else the first that is about as full as most rows are; titles above fill a cell or two.
 
-    Raises UnreadableFileError.
+    Where that row is a line already (or row 0 is named) there is no heading, and the columns are numbered. Raises
+    UnreadableFileError.
     """
     filled = [sum(bool(text.strip()) for text in record) for _, record in head]
+    if row == 0:
+        return _numbered(head, next((at for at, count in enumerate(filled) if count), 0), ())
     if row is not None:
         at = next((at for at, (number, _) in enumerate(head) if number == row), None)
         if at is None or not filled[at]:
@@ -161,7 +173,44 @@ def heading_of(head: Sequence[Record], name: str, row: int | None = None) -> Hea
         at = next(at for at, count in enumerate(filled) if count * 5 >= usual[0][0] * 4)
     above = sum(count > 0 for count in filled[:at])
     said = (f"{above} row{'s' if above > 1 else ''} above the heading passed over",) if above else ()
+    if row is None and _is_line(head[at][1], [record for _, record in head[at + 1 : at + 11]]):
+        return _numbered(head, at, ("there is no heading row: the columns are numbered",))
     return Heading(at, head[at][0], heading_texts(head[at][1], name), said)
+
+
+def _numbered(head: Sequence[Record], at: int, said: tuple[str, ...]) -> Heading:
+    """No heading above the record at a position."""
+    width = max((len(record) for _, record in head[at:]), default=0)
+    return Heading(at - 1, head[at - 1][0] if at else 0, tuple(f"column {number}" for number in range(1, width + 1)), said)
+
+
+def _is_line(record: Sequence[str], below: Sequence[Sequence[str]]) -> bool:
+    """Whether a record has a day where the records below it have days, or a figure with decimals where they have figures."""
+
+    def like(at: int, test: Callable[[str], bool]) -> bool:
+        texts = [each[at] for each in below if at < len(each) and each[at].strip()]
+        return bool(texts) and 3 * sum(map(test, texts)) >= 2 * len(texts)
+
+    for at, text in enumerate(record):
+        if (_is_day(text) and like(at, _is_day)) or (_has_decimals(text) and like(at, _is_figure)):
+            return True
+    return False
+
+
+def _is_day(text: str) -> bool:
+    return any(read_date(text, form) is not None for form in DATE_FORMATS)
+
+
+def _has_decimals(text: str) -> bool:
+    return any(found is not None and found[1] > 0 for found in _figures(text))
+
+
+def _is_figure(text: str) -> bool:
+    return any(found is not None for found in _figures(text))
+
+
+def _figures(text: str) -> tuple[tuple[int, int] | None, tuple[int, int] | None]:
+    return read_number(text, "point"), read_number(text, "comma")
 
 
 def heading_texts(record: Sequence[str], name: str) -> tuple[str, ...]:

@@ -177,6 +177,8 @@ class Tally:
         self.nano = self.return_nano = 0
         self.amount_scale = self.quantity_scale = 0
         self.problems, self.repeated, self.identical, self.set_aside = Told(), Told(), Told(), Told()
+        #: Per currency for which there is no rate: lines, and their amount in units of 1e-9 of it.
+        self.foreign: dict[str, OfMember] = {}
         self._days: Sums[int] = Sums()
         self._members: dict[str, Sums[str] | None] = {}
         self.returns: list[ReturnLine] = []
@@ -201,6 +203,10 @@ class Tally:
             (self.set_aside, staged.set_aside),
         ):
             told.add(found)
+        for each in staged.foreign:
+            of = self.foreign.setdefault(each.currency, OfMember())
+            of.lines += each.lines
+            of.nano += each.amount[0] * 10 ** (MAX_SCALE - each.amount[1])
         if len(staged):
             first, last = int(staged.day.min()), int(staged.day.max())
             self._days.add(range(first, last + 1), staged.day.astype(np.int64) - first, staged.amount)

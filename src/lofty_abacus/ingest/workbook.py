@@ -18,7 +18,7 @@ from python_calamine import CalamineError, CalamineWorkbook, SheetVisibleEnum
 
 from lofty_abacus.ingest.mapping import Reading
 from lofty_abacus.ingest.numbers import float_text
-from lofty_abacus.ingest.problems import UnreadableFileError
+from lofty_abacus.ingest.problems import UnreadableFileError, is_out_of_room
 from lofty_abacus.ingest.sheet_pieces import Numbered, is_large, rows_in_pieces, sheet_inside
 from lofty_abacus.ingest.table import HEAD, FileTable, Record, TextTable, heading_of, table_of_records
 
@@ -43,9 +43,12 @@ def read_workbook(path: Path, name: str, reading: Reading | None = None) -> File
             raise UnreadableFileError(name, "it has no sheet.", "Choose another file.")
         chosen = reading.sheet if reading.sheet in names else names[0]
         inside = sheet_inside(path, chosen)
+        with_data = [each for each in visible if reading.sheet is None and (each == chosen or _holds_table(path, each))]
         first = next(_pieces(path, chosen, inside), [])
         count = _hidden_rows(path, inside)
     except (CalamineError, *_BROKEN) as error:
+        if is_out_of_room(error):
+            raise
         raise UnreadableFileError(name, f"it is no workbook that can be read ({error}).", "Save it as XLSX or CSV.") from error
     width = max((_used(row) for _, row in first), default=0)
     heading = heading_of([_record(at, row, width) for at, row in first[:HEAD]], name, reading.heading_row)
@@ -64,7 +67,23 @@ def read_workbook(path: Path, name: str, reading: Reading | None = None) -> File
             for start in range(0, len(below), PIECE_ROWS):
                 yield table_of_records(below[start : start + PIECE_ROWS], heading.headers, name)
 
-    return FileTable(name, "workbook", heading.headers, pieces, sheets=order, notes=tuple(notes), bytes=path.stat().st_size)
+    size = path.stat().st_size
+    return FileTable(
+        name,
+        "workbook",
+        heading.headers,
+        pieces,
+        sheets=order,
+        notes=tuple(notes),
+        bytes=size,
+        data_sheets=tuple(with_data),
+    )
+
+
+def _holds_table(path: Path, sheet: str) -> bool:
+    """Whether a sheet has two rows of at least two cells, which a page of remarks has not."""
+    rows = next(_pieces(path, sheet, sheet_inside(path, sheet)), [])
+    return [sum(cell != "" for cell in row) > 1 for _, row in rows[:HEAD]].count(True) > 1
 
 
 def _pieces(path: Path, sheet: str, inside: str | None) -> Iterator[list[Numbered]]:

@@ -38,9 +38,9 @@ from lofty_abacus.store import correcting, intake_reads, ledgers, lines_read, ma
 from lofty_abacus.store.columns_cache import ColumnsCache
 from lofty_abacus.store.engine import connect, transaction
 from lofty_abacus.store.migrating import migrate
-from lofty_abacus.store.preparing import make_view
+from lofty_abacus.store.posting import settle
 
-TRIES = 5
+TRIES = 50
 
 
 class MariaDbBooks:
@@ -48,11 +48,9 @@ class MariaDbBooks:
 
     def __init__(self, url: str, columns: Path) -> None:
         self.engine: Engine = connect(url)
-        if migrate(self.engine):
-            # The views stand on tables that have just changed.
-            for each in self.ledgers():
-                with transaction(self.engine) as connection:
-                    make_view(connection, each.id)
+        migrated = migrate(self.engine)
+        for each in self.ledgers():
+            settle(self.engine, each.id, anew=migrated)
         self._cache = ColumnsCache(self.engine, url, columns)
 
     def ledgers(self) -> list[LedgerRecord]:
@@ -69,14 +67,20 @@ class MariaDbBooks:
         return self.ledger(new.name)
 
     def opened(self, name: str, version: int | None = None) -> OpenedLedger:
-        """Facts and lines of one version: read again where a posting came between. Raises NotFoundError, RecordsError."""
+        """Facts and lines of one version, the current one if None. Raises NotFoundError, RecordsError."""
+        # A version stays what it is, however many follow it meanwhile: only its decimals may have grown between the two readings.
+        record = self.ledger(name)
+        at = record.version if version is None else version
         for _ in range(TRIES):
-            record = self.ledger(name)
-            facts = ledgers.ledger_facts(self.engine, record.id, version)
-            found, source = self._cache.source(record.id, version)
-            if facts.version == found:
+            facts = ledgers.ledger_facts(self.engine, record.id, at)
+            scales, source = self._cache.source(record.id, at)
+            if scales == (facts.scales.amount, facts.scales.quantity):
                 return OpenedLedger(record, facts, source)
-        raise RecordsError("Postings follow each other too fast to read the ledger: try again.")
+        raise RecordsError("The ledger's decimals change again and again just now: try again in a moment.")
+
+    def verify_columns(self, ledger_id: int | None = None) -> int:
+        """Read again what is kept of lines beside the record; what was changed is made anew. How many versions there were."""
+        return self._cache.verify(ledger_id)
 
     def facts(self, ledger_id: int, version: int | None = None) -> LedgerFacts:
         """What a version of a ledger is, without its lines. Raises NotFoundError."""
@@ -159,6 +163,10 @@ class MariaDbBooks:
         """(key, label) of a dimension's members, the blank one left out; empty where the ledger has no such dimension."""
         return intake_reads.known_members(self.engine, ledger_id, dimension)
 
+    def is_listed(self, ledger_id: int, dimension: str) -> bool:
+        """Whether `known_members` gives all members of a dimension: of one with too many it gives none."""
+        return intake_reads.is_listed(self.engine, ledger_id, dimension)
+
     def mapped_keys(self, ledger_id: int, dimension: str) -> dict[str, dict[str, str | None]]:
         """Per level of a dimension, the member key of each key that the current lookups know, on the last of their days."""
         return intake_reads.mapped_keys(self.engine, ledger_id, dimension)
@@ -176,7 +184,13 @@ class MariaDbBooks:
         return lines_read.read_lines(self.engine, ledger_id, ids)
 
     def added_up(
-        self, ledger_id: int, days: DaySet, filters: Sequence[CodeFilter], quantities: Collection[Quantity], roles: dict[str, str]
+        self,
+        ledger_id: int,
+        version: int,
+        days: DaySet,
+        filters: Sequence[CodeFilter],
+        quantities: Collection[Quantity],
+        roles: dict[str, str],
     ) -> AddedUp:
-        """Have MariaDB add the lines of some days up by itself."""
-        return lines_read.added_up(self.engine, ledger_id, days, filters, quantities, roles)
+        """Have MariaDB add the lines of some days, as a version has them, up by itself."""
+        return lines_read.added_up(self.engine, ledger_id, version, days, filters, quantities, roles)

@@ -16,11 +16,12 @@ from numpy.typing import NDArray
 from sqlalchemy import Connection, Engine, select
 
 from lofty_abacus.core.days import EPOCH
+from lofty_abacus.store.dimensions import chain_of, dimensions
 from lofty_abacus.store.engine import bare_url, transaction
 from lofty_abacus.store.exclusions import condition_at
-from lofty_abacus.store.ledgers import active_batches, dimensions
+from lofty_abacus.store.ledgers import active_batches
 from lofty_abacus.store.level_columns import level_columns, narrow
-from lofty_abacus.store.level_entries import histories
+from lofty_abacus.store.level_entries import chained_history
 from lofty_abacus.store.line_tables import code_column, line_table
 from lofty_abacus.store.members import member_count
 from lofty_abacus.store.tables import ledger
@@ -34,7 +35,7 @@ class Manifest:
     """What the files of one version hold, and how to know that they still do.
 
     amount: control total in minor units, as text. scales: decimals of amounts and of quantities. sizes: members per dimension
-    or level. of: per level its dimension. checksums: CRC-32 per file.
+    or level. of: per level the lines' dimension that it is reached from. checksums: CRC-32 per file.
     """
 
     form: int
@@ -55,13 +56,14 @@ def build(engine: Engine, url: str, ledger_id: int, version: int, folder: Path) 
     """Read a version's lines, sort them by (day, order) and write the columns; the folder appears whole."""
     with transaction(engine) as connection:
         row = connection.execute(select(ledger).where(ledger.c.id == ledger_id)).mappings().one()
-        found = dimensions(connection, ledger_id)
+        found = dimensions(connection, ledger_id, version)
         own = [(number, each) for number, each in found if each.of is None]
         batches = [each["id"] for each in active_batches(connection, ledger_id, version)]
         which = f"batch_id IN ({', '.join(map(str, batches)) or '0'}){condition_at(connection, ledger_id, version)}"
         read = _read_lines(url, ledger_id, which, [each.name for _, each in own], row["amount_scale"], row["quantity_scale"])
         sizes = {each.name: member_count(connection, number) for number, each in found}
-        levels = {each.name: (each.of, histories(connection, number, version)) for number, each in found if each.of is not None}
+        roots = {each.name: chain_of(found, each.name)[-1] for _, each in found if each.of is not None}
+        levels = {name: (of, chained_history(connection, found, name, version)) for name, of in roots.items()}
     roles = {each.role: each.name for _, each in reversed(own) if each.role}
     columns, first_day = _sorted_columns(read, [each.name for _, each in own], roles, sizes)
     days = columns["day"].astype(np.int32) + first_day
@@ -78,7 +80,7 @@ def build(engine: Engine, url: str, ledger_id: int, version: int, folder: Path) 
         first_day=first_day,
         sizes=sizes,
         ids={each.name: number for number, each in found},
-        of={each.name: each.of for _, each in found if each.of},
+        of=roots,
         roles=roles,
         checksums={name: checksum(values) for name, values in columns.items()},
     )
@@ -176,12 +178,20 @@ def narrowed(values: NDArray[np.int64]) -> NDArray[np.int32] | NDArray[np.int64]
 
 
 def write_columns(folder: Path, columns: dict[str, NDArray[Any]], manifest: Manifest) -> None:
-    """Write columns and their manifest; the folder appears whole."""
+    """Write columns and their manifest, for their owner's eyes only; the folder appears whole."""
     making = folder.with_name(f"{folder.name}.making-{os.getpid()}")
-    shutil.rmtree(making, ignore_errors=True)
-    making.mkdir(parents=True)
+    throw_away(making)
+    making.mkdir(parents=True, mode=0o700)
     for name, values in columns.items():
         np.save(making / f"{name}.npy", values)
     (making / "manifest.json").write_text(json.dumps(asdict(manifest), indent=1))
-    shutil.rmtree(folder, ignore_errors=True)
+    throw_away(folder)
     making.rename(folder)
+
+
+def throw_away(path: Path) -> None:
+    """Remove a folder with what is in it, or a file that stands in its place."""
+    if path.is_dir() and not path.is_symlink():
+        shutil.rmtree(path, ignore_errors=True)
+    else:
+        path.unlink(missing_ok=True)

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import json
 import logging
-import shutil
+import re
 from collections import OrderedDict
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 from threading import Lock
 from typing import Any
@@ -17,7 +18,7 @@ from sqlalchemy import Engine
 from lofty_abacus.actions.errors import RecordsError
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members
-from lofty_abacus.store.columns_build import FORM, Control, Manifest, build, checksum_of, posted_control
+from lofty_abacus.store.columns_build import FORM, Control, Manifest, build, checksum_of, posted_control, throw_away
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.members import members_of
 
@@ -25,36 +26,70 @@ _log = logging.getLogger(__name__)
 #: Versions held open in memory, over all ledgers, and kept as files per ledger.
 MOST_OPEN = 8
 MOST_KEPT = 3
+_VERSION = re.compile(r"version-(\d+)")
+
+
+@dataclass(frozen=True)
+class _Open:
+    """Columns that are mapped, and where from."""
+
+    folder: Path
+    source: ColumnsSource
 
 
 class ColumnsCache:
-    """Sources by ledger, each of the ledger's current version. Safe for several threads."""
+    """Sources by ledger and version. Safe for several threads."""
 
     def __init__(self, engine: Engine, url: str, folder: Path) -> None:
         self._engine = engine
         self._url = url
         self._folder = folder
-        self._open: OrderedDict[tuple[int, Control], ColumnsSource] = OrderedDict()
+        self._open: OrderedDict[tuple[int, Control], _Open] = OrderedDict()
         self._lock = Lock()
 
-    def source(self, ledger_id: int, version: int | None = None) -> tuple[int, ColumnsSource]:
-        """(version, source) of a version, the current one if None. Raises RecordsError where columns cannot be made to agree."""
+    def source(self, ledger_id: int, version: int) -> tuple[tuple[int, int], ColumnsSource]:
+        """(decimals of amounts and of quantities, source) of a version. Raises RecordsError where columns will not agree."""
         with self._lock:
             with transaction(self._engine) as connection:
                 control = posted_control(connection, ledger_id, version)
             key = (ledger_id, control)
-            source = self._open.pop(key, None) or self._opened(ledger_id, control)
-            self._open[key] = source
+            found = self._open.pop(key, None) or self._opened(ledger_id, control)
+            self._open[key] = found
             while len(self._open) > MOST_OPEN:
                 self._open.popitem(last=False)
-            return control.version, source
+            return control.scales, found.source
 
-    def _opened(self, ledger_id: int, control: Control) -> ColumnsSource:
+    def verify(self, ledger_id: int | None = None) -> int:
+        """Read the files of what is open (of one ledger, or of all) again; how many versions were changed under us.
+
+        They are made anew when they are next asked for.
+        """
+        with self._lock:
+            looked_at = [(key, each) for key, each in self._open.items() if ledger_id in (None, key[0])]
+        spoilt = [(key, each) for key, each in looked_at if verified(each.folder, key[1]) is None]
+        for key, each in spoilt:
+            with self._lock:
+                if self._open.get(key) is each:
+                    del self._open[key]
+                    throw_away(each.folder)
+            _log.error("the columns in %s were changed by something else: they are made anew", each.folder.name)
+        return len(spoilt)
+
+    def forget(self, ledger_id: int) -> None:
+        """Throw all columns of a ledger away."""
+        with self._lock:
+            for key in [key for key in self._open if key[0] == ledger_id]:
+                del self._open[key]
+            throw_away(self._folder / f"ledger-{ledger_id}")
+
+    def _opened(self, ledger_id: int, control: Control) -> _Open:
         home = self._folder / f"ledger-{ledger_id}"
         folder = home / f"version-{control.version}"
         manifest = verified(folder, control)
         if manifest is None:
             _log.info("building the columns of ledger %s, version %s", ledger_id, control.version)
+            if home.exists() and not home.is_dir():
+                throw_away(home)
             built = build(self._engine, self._url, ledger_id, control.version, folder)
             manifest = verified(folder, control)
             if manifest is None:
@@ -62,9 +97,16 @@ class ColumnsCache:
                     f"The lines of ledger {ledger_id} do not agree with its batches: {built.rows} lines of"
                     f" {built.amount} minor units, and the batches say {control.lines} lines of {control.amount}."
                 )
-            for old in sorted(home.iterdir(), key=lambda each: each.stat().st_mtime)[:-MOST_KEPT]:
-                shutil.rmtree(old, ignore_errors=True)
-        return ColumnsSource(mapped_columns(folder, manifest, lambda name: self._members(name, manifest)))
+            self._keep_few(home, control.version)
+        return _Open(folder, ColumnsSource(mapped_columns(folder, manifest, lambda name: self._members(name, manifest))))
+
+    def _keep_few(self, home: Path, version: int) -> None:
+        """The folder just made and those of the latest versions stay, whatever clocks say; what is mapped lives on anyway."""
+        numbers = {path: int(found[1]) for path in home.iterdir() if (found := _VERSION.fullmatch(path.name))}
+        latest = sorted((number for number in numbers.values() if number != version), reverse=True)[: MOST_KEPT - 1]
+        for path in home.iterdir():
+            if numbers.get(path) not in {version, *latest}:
+                throw_away(path)
 
     def _members(self, name: str, manifest: Manifest) -> Members:
         size, number = manifest.sizes[name], manifest.ids[name]

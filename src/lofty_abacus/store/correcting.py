@@ -15,12 +15,13 @@ from lofty_abacus.actions.errors import NotFoundError, RefusedError
 from lofty_abacus.actions.records import LineChange, Posting
 from lofty_abacus.core.money import decimal_parts, decimal_text
 from lofty_abacus.store import line_tables, members
+from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import Exclusion, exclude, held_by
-from lofty_abacus.store.ledgers import dimensions
 from lofty_abacus.store.member_codes import member_codes
 from lofty_abacus.store.posting import line_bounds, one_at_a_time
-from lofty_abacus.store.scales import raise_scales
+from lofty_abacus.store.preparing import leaving_nothing
+from lofty_abacus.store.scales import enter_scales, widen
 from lofty_abacus.store.tables import batch, batch_span, ledger
 from lofty_abacus.store.versions import enter_version, next_version
 
@@ -32,12 +33,12 @@ def correct_line(
 
     The new line keeps what the change does not name; the old one stays readable in earlier versions.
     """
-    with one_at_a_time(engine, ledger_id):
-        if change is not None:
-            with transaction(engine) as connection:
-                _make_room(connection, ledger_id, change)
+    with one_at_a_time(engine, ledger_id), leaving_nothing(engine, ledger_id):
+        scales = _room_for(engine, ledger_id, change) if change is not None else None
         with transaction(engine) as connection:
             version = next_version(connection, ledger_id)
+            if scales is not None:
+                enter_scales(connection, ledger_id, *scales)
             old = _counting_line(connection, ledger_id, line_id)
             verb = "Void" if change is None else "Correction"
             name = f"{verb} of {old['file_name']}, row {old['file_row']}"
@@ -70,13 +71,20 @@ def _counting_line(connection: Connection, ledger_id: int, line_id: int) -> Mapp
     return dict(row)
 
 
-def _make_room(connection: Connection, ledger_id: int, change: LineChange) -> None:
+def _room_for(engine: Engine, ledger_id: int, change: LineChange) -> tuple[int, int]:
+    """The decimals of amounts and quantities that a change needs; the columns have room for them."""
+    with transaction(engine) as connection:
+        return _widened(connection, ledger_id, change)
+
+
+def _widened(connection: Connection, ledger_id: int, change: LineChange) -> tuple[int, int]:
     row = connection.execute(select(ledger.c.amount_scale, ledger.c.quantity_scale).where(ledger.c.id == ledger_id)).one()
     money = [decimal_parts(each)[1] for each in (change.amount, change.cost) if each]
     counted = [decimal_parts(change.quantity)[1]] if change.quantity else []
     amount, quantity = max([row[0], *money]), max([row[1], *counted])
     if (amount, quantity) != tuple(row):
-        raise_scales(connection, ledger_id, amount, quantity)
+        widen(connection, ledger_id, amount, quantity)
+    return amount, quantity
 
 
 def _insert_batch(
@@ -119,6 +127,9 @@ def _insert_line(
         line[name] = old[name] if given is None else Decimal(given) if given else None
     if line["amount"] is None:
         raise RefusedError("A line needs an amount: void it, if it should not count.")
+    if change.amount is None:
+        # What it was given as in another currency stays with it.
+        line |= {name: old[name] for name in line_tables.GIVEN_COLUMNS if name in old}
     side = change.side or ("return" if old["is_return"] else "sale")
     line["is_return"] = int(side == "return")
     known = {each.name: (number, each.role) for number, each in dimensions(connection, ledger_id) if each.of is None}

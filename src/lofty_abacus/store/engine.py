@@ -11,6 +11,12 @@ from sqlalchemy.exc import InterfaceError, OperationalError
 from lofty_abacus.actions.errors import RecordsError, UnreachableError
 
 _GONE = {2002, 2003, 2006, 2013, 1053}
+#: A table was changed after the moment as of which it is read.
+_CHANGED = 1412
+
+
+class ChangedMeanwhileError(RecordsError):
+    """What is read was laid out anew meanwhile: to be asked again."""
 
 
 def connect(url: str) -> Engine:
@@ -28,7 +34,16 @@ def transaction(engine: Engine) -> Iterator[Connection]:
         code = getattr(error.orig, "args", (0,))[0]
         if code in _GONE:
             raise UnreachableError from error
+        if code == _CHANGED:
+            raise ChangedMeanwhileError("The ledger's columns were changed meanwhile: try again.") from error
         raise RecordsError(f"The database refused: {error.orig}") from error
+
+
+@contextmanager
+def snapshot(engine: Engine) -> Iterator[Connection]:
+    """One transaction that reads everything as of its first reading, whatever is committed meanwhile."""
+    with transaction(engine.execution_options(isolation_level="REPEATABLE READ")) as connection:
+        yield connection
 
 
 def bare_url(url: str) -> str:

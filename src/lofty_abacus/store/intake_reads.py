@@ -12,10 +12,12 @@ from sqlalchemy import Connection, Engine, select, text
 
 from lofty_abacus.actions.records import MonthHeld, OrderSold, Placing
 from lofty_abacus.store.bulk import load_rows
+from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.level_entries import histories
 from lofty_abacus.store.line_tables import code_column, counted_lines, line_table
-from lofty_abacus.store.members import find_codes, member_count
-from lofty_abacus.store.tables import dimension, ledger, level_member, member
+from lofty_abacus.store.members import find_codes, member_count, members_named
+from lofty_abacus.store.tables import ledger, member
 
 #: Members beyond which a dimension is not gone through one by one.
 MOST_MEMBERS = 100_000
@@ -61,24 +63,28 @@ def known_members(engine: Engine, ledger_id: int, name: str) -> list[tuple[str, 
         return [(row[0], row[1]) for row in rows]
 
 
-def mapped_keys(engine: Engine, ledger_id: int, name: str) -> dict[str, dict[str, str | None]]:
-    """Per level of a dimension, the member key of each key that the lookups know, on the last of their days."""
+def is_listed(engine: Engine, ledger_id: int, name: str) -> bool:
+    """Whether `known_members` gives all members of a dimension: of one with too many it gives none."""
     with transaction(engine) as connection:
         number = _dimension(connection, ledger_id, name)
-        if number is None:
-            return {}
-        levels = connection.execute(select(dimension.c.id, dimension.c.name).where(dimension.c.of_dimension_id == number)).all()
-        found: dict[str, dict[str, str | None]] = {}
-        for level_id, level in levels:
-            own, above = member.alias(), member.alias()
-            rows = connection.execute(
-                select(own.c.member_key, above.c.member_key)
-                .join(level_member, (level_member.c.of_code == own.c.code) & (level_member.c.dimension_id == level_id))
-                .join(above, (above.c.dimension_id == level_id) & (above.c.code == level_member.c.code))
-                .where(own.c.dimension_id == number, level_member.c.valid_until == date(9999, 12, 31))
-            )
-            found[level] = {row[0]: row[1] for row in rows}
-        return found
+        return number is None or member_count(connection, number) <= MOST_MEMBERS
+
+
+def mapped_keys(engine: Engine, ledger_id: int, name: str) -> dict[str, dict[str, str | None]]:
+    """Per level of a dimension (or of a level), the member key of each key that the lookups know, on the last of their days."""
+    with transaction(engine) as connection:
+        version = int(connection.execute(select(ledger.c.version).where(ledger.c.id == ledger_id)).scalar_one())
+        found = dimensions(connection, ledger_id, version)
+        numbers = {each.name: number for number, each in found}
+        mapped: dict[str, dict[str, str | None]] = {}
+        for level_id, each in found:
+            if each.of != name:
+                continue
+            last = {of: said[-1][1] for of, said in histories(connection, level_id, version).items() if said}
+            own = members_named(connection, numbers[name], last.keys())
+            above = members_named(connection, level_id, set(last.values()))
+            mapped[each.name] = {own[of][0]: above[code][0] for of, code in last.items() if of in own and code in above}
+        return mapped
 
 
 def line_ids_posted(engine: Engine, ledger_id: int, ids: Sequence[str]) -> dict[str, tuple[str, int]]:
@@ -101,12 +107,8 @@ def line_ids_posted(engine: Engine, ledger_id: int, ids: Sequence[str]) -> dict[
 def orders_sold(engine: Engine, ledger_id: int, orders: Sequence[str]) -> list[OrderSold]:
     """What the posted lines hold of some orders, per product and (product "") as a whole."""
     with transaction(engine) as connection:
-        roles = connection.execute(
-            select(dimension.c.role, dimension.c.id, dimension.c.name)
-            .where(dimension.c.ledger_id == ledger_id, dimension.c.of_dimension_id.is_(None), dimension.c.role.is_not(None))
-            .order_by(dimension.c.id.desc())
-        ).all()
-        named = {row[0]: (row[1], row[2]) for row in roles}
+        own = [(number, each) for number, each in dimensions(connection, ledger_id) if each.of is None and each.role]
+        named = {each.role: (number, each.name) for number, each in reversed(own)}
         if "order" not in named:
             return []
         keys = {code: key for key, code in find_codes(connection, named["order"][0], list(orders)).items()}
@@ -154,7 +156,4 @@ def _wanted(connection: Connection, column: str, rows: Sequence[tuple[object, ..
 
 
 def _dimension(connection: Connection, ledger_id: int, name: str) -> int | None:
-    found = connection.execute(
-        select(dimension.c.id).where(dimension.c.ledger_id == ledger_id, dimension.c.name == name)
-    ).scalar()
-    return None if found is None else int(found)
+    return next((number for number, each in dimensions(connection, ledger_id) if each.name == name), None)

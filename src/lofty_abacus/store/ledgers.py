@@ -21,13 +21,14 @@ from lofty_abacus.actions.records import (
 )
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.measures.value import Scales
-from lofty_abacus.core.statement.ledger import Dimension, LedgerFacts
+from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.windows.as_of import AsOfPolicy
 from lofty_abacus.core.windows.coverage import FeedCoverage, default_coverage
 from lofty_abacus.core.windows.ranges import DayRange, DaySet, day_set
 from lofty_abacus.store import line_tables
+from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.store.scales import raise_scales
+from lofty_abacus.store.scales import enter_scales, widen
 from lofty_abacus.store.tables import batch, batch_span, dimension, hole, ledger, ledger_version, mapping
 
 #: How settings that are data stand in a JSON column.
@@ -102,7 +103,7 @@ def batches(engine: Engine, ledger_id: int) -> list[BatchRecord]:
 def ledger_facts(engine: Engine, ledger_id: int, version: int | None = None) -> LedgerFacts:
     """The ledger's current version, or an earlier one, as the core sees it. Raises NotFoundError.
 
-    Dimensions, names and the scale are those of today: they only ever grow.
+    Names and the scale are those of today: they only ever grow.
     """
     with transaction(engine) as connection:
         row = connection.execute(select(ledger).where(ledger.c.id == ledger_id)).mappings().first()
@@ -120,21 +121,11 @@ def ledger_facts(engine: Engine, ledger_id: int, version: int | None = None) -> 
             scales=Scales(row["amount_scale"], row["quantity_scale"]),
             calendar=_CALENDAR.validate_python(row["calendar"]),
             feeds=feeds,
-            dimensions=tuple(each for _, each in dimensions(connection, ledger_id)),
+            dimensions=tuple(each for _, each in dimensions(connection, ledger_id, at)),
             has=frozenset(name for name in ("quantity", "cost") if any(each[f"has_{name}"] for each in counted)),
             line_grain=row["line_grain"],
             descriptions=row["column_descriptions"],
         )
-
-
-def dimensions(connection: Connection, ledger_id: int) -> list[tuple[int, Dimension]]:
-    """Dimensions and levels with their ids, in the order in which they came."""
-    rows = connection.execute(select(dimension).where(dimension.c.ledger_id == ledger_id).order_by(dimension.c.id)).mappings()
-    found = list(rows)
-    names = {row["id"]: row["name"] for row in found}
-    return [
-        (row["id"], Dimension(row["name"], row["role"], names.get(row["of_dimension_id"]), row["description"])) for row in found
-    ]
 
 
 def active_batches(connection: Connection, ledger_id: int, version: int | None = None) -> list[Map[str, Any]]:
@@ -207,7 +198,8 @@ def change_settings(engine: Engine, ledger_id: int, settings: LedgerSettings) ->
             connection.execute(ledger.update().where(ledger.c.id == ledger_id).values(**values, column_descriptions=descriptions))
             scales = (settings.amount_decimals, settings.quantity_decimals)
             if scales != (row["amount_scale"], row["quantity_scale"]):
-                raise_scales(connection, ledger_id, *scales)
+                widen(connection, ledger_id, *scales)
+                enter_scales(connection, ledger_id, *scales)
             for each in settings.descriptions:
                 here = (dimension.c.ledger_id == ledger_id) & (dimension.c.name == each.name)
                 connection.execute(dimension.update().where(here).values(description=each.text))

@@ -11,7 +11,9 @@ from datetime import date
 
 from sqlalchemy import Connection, select
 
+from lofty_abacus.core.lines import BLANK, NOT_MAPPED
 from lofty_abacus.store.bulk import load_rows
+from lofty_abacus.store.dimensions import Numbered, chain_of, dimensions, with_levels_of
 from lofty_abacus.store.tables import batch_span, level_member, lookup_entry
 
 #: Stand for "for all days" and "still".
@@ -57,17 +59,54 @@ def put_together(before: Sequence[tuple[date, int]], said: Sequence[tuple[date, 
     return [each for at, each in enumerate(joined) if at == 0 or each[1] != joined[at - 1][1]]
 
 
-def derive_level(connection: Connection, level_id: int, version: int) -> None:
-    """Write the current version's histories where SQL reads them."""
-    connection.execute(level_member.delete().where(level_member.c.dimension_id == level_id))
+def chained_history(connection: Connection, found: Numbered, name: str, version: int) -> History:
+    """What the lookups of a version say of a level's members by the keys of the lines' own dimension, through all between.
+
+    A line is mapped where each step maps it, else not mapped from there on (section 12).
+    """
+    numbers = {each.name: number for number, each in found}
+    history = histories(connection, numbers[name], version)
+    for owner in chain_of(found, name)[:-1]:
+        history = chained(histories(connection, numbers[owner], version), history)
+    return history
+
+
+def chained(inner: History, outer: History) -> History:
+    """Two lookups after each other: what `outer` says of the members that `inner` gives, day by day."""
+    found: History = {}
+    for key, said in inner.items():
+        ends = [*(day for day, _ in said[1:]), STILL]
+        joined: list[tuple[date, int]] = []
+        for (start, member), end in zip(said, ends, strict=True):
+            if member in (BLANK, NOT_MAPPED):
+                joined.append((start, member))
+                continue
+            before = [code for day, code in outer.get(member, []) if day <= start]
+            joined.append((start, before[-1] if before else NOT_MAPPED))
+            joined += [(day, code) for day, code in outer.get(member, []) if start < day < end]
+        found[key] = put_together([], joined)
+    return found
+
+
+def derive_levels(connection: Connection, ledger_id: int, levels: Iterable[int], version: int) -> None:
+    """Write a version's histories of some levels, and of the levels of those, where SQL reads them."""
+    found = dimensions(connection, ledger_id, version)
+    names = {number: each.name for number, each in found}
+    for level in with_levels_of(found, levels):
+        connection.execute(level_member.delete().where(level_member.c.dimension_id == level))
+        write_history(connection, "level_member", level, chained_history(connection, found, names[level], version))
+
+
+def write_history(connection: Connection, table: str, level_id: int, history_of: History) -> None:
+    """Write a level's history into a table of the form of `level_member`."""
 
     def rows() -> Iterable[tuple[object, ...]]:
-        for of, history in histories(connection, level_id, version).items():
+        for of, history in history_of.items():
             ends = [*(day for day, _ in history[1:]), STILL]
             for (day, code), end in zip(history, ends, strict=True):
                 yield level_id, of, day.isoformat(), end.isoformat(), code
 
-    load_rows(connection, "level_member", ("dimension_id", "of_code", "valid_from", "valid_until", "code"), list(rows()))
+    load_rows(connection, table, ("dimension_id", "of_code", "valid_from", "valid_until", "code"), list(rows()))
 
 
 def levels_of_batch(connection: Connection, batch_id: int) -> list[int]:

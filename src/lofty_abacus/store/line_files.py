@@ -37,21 +37,42 @@ def write_lines(
             _decimals(lines.amount, amount_scale, lines),
             _decimals(lines.quantity, quantity_scale, lines),
             _decimals(lines.cost, amount_scale, lines),
+            *(_given(lines) if lines.given is not None else ()),
             *(pa.array(each) for each in codes),
         ],
-        names=[*_OWN, *(f"code {at}" for at in range(len(codes)))],
+        names=[*columns_of(lines.given is not None), *(f"code {at}" for at in range(len(codes)))],
     )
     options = pa_csv.WriteOptions(include_header=False, delimiter="\t", quoting_style="needed", null_string="NULL")
-    pa_csv.write_csv(table, path, options)
-
-
-def load_lines(connection: Connection, ledger_id: int, dimensions: Sequence[str], path: Path) -> None:
-    """Load such a file and throw it away."""
     try:
-        columns = [*_OWN, *(line_tables.code_column(name) for name in dimensions)]
+        pa_csv.write_csv(table, path, options)
+    except BaseException:
+        # A disk that is full leaves half a file: nothing is left of it.
+        path.unlink(missing_ok=True)
+        raise
+
+
+def columns_of(given: bool) -> tuple[str, ...]:
+    """The columns beside those of dimensions: lines in other currencies also have what they were given as."""
+    return (*_OWN, *line_tables.GIVEN_COLUMNS) if given else _OWN
+
+
+def load_lines(connection: Connection, ledger_id: int, dimensions: Sequence[str], path: Path, *, given: bool) -> None:
+    """Load such a file and throw it away. given: whether its lines say what they were given as."""
+    try:
+        columns = [*columns_of(given), *(line_tables.code_column(name) for name in dimensions)]
         bulk.load_file(connection, line_tables.line_table(ledger_id), columns, path, bulk.FIELDS)
     finally:
         path.unlink()
+
+
+def _given(lines: StagedLines) -> list[pa.Array]:
+    """Amount, currency and rate that lines in other currencies were given as; NULL for the others."""
+    given = lines.given
+    assert given is not None, "asked of lines that have it"
+    foreign = given.places != 0
+    amounts = _decimals(Numbers(given.numbers.minor, given.numbers.scale, ~foreign), given.numbers.scale, lines)
+    names = [given.names[place] if place else None for place in given.places.tolist()]
+    return [amounts, pa.array(names, pa.string()), pa.array([rate or None for rate in given.rates], pa.string())]
 
 
 def _references(lines: StagedLines, count: int) -> pa.Array:

@@ -3,12 +3,18 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 from sqlalchemy import Connection, text
 
 from lofty_abacus.actions.errors import RecordsError
 
 _PLAIN = re.compile(r"[a-z][0-9a-z_]{0,39}")
+_CODE = "_code"
+#: What a line in another currency was given as.
+GIVEN_COLUMNS = ("given_amount", "given_currency", "rate")
+#: What every ledger's view has beside its dimensions.
+VIEW_COLUMNS = ("id", "day", "side", "quantity", "amount", "cost", "line_ref", "file_name", "file_row", "posted_version")
 
 
 def line_table(ledger_id: int) -> str:
@@ -28,7 +34,7 @@ def code_column(dimension: str) -> str:
     """Name of a dimension's column of member codes. Raises RecordsError for a name that is not plain."""
     if not _PLAIN.fullmatch(dimension):
         raise RecordsError(f"{dimension!r} cannot be a dimension's name: use lower case letters, digits and _.")
-    return f"{dimension}_code"
+    return f"{dimension}{_CODE}"
 
 
 def make_line_table(connection: Connection, ledger_id: int, amount_scale: int, quantity_scale: int) -> None:
@@ -52,18 +58,51 @@ def make_line_table(connection: Connection, ledger_id: int, amount_scale: int, q
     )
 
 
-def add_dimension_column(connection: Connection, ledger_id: int, dimension: str) -> None:
-    """Give the lines a column of member codes; lines posted before have the blank member (0)."""
+def add_dimension_columns(connection: Connection, ledger_id: int, names: Sequence[str]) -> None:
+    """Give the lines columns of member codes; lines posted before have the blank member (0)."""
+    if names:
+        parts = ", ".join(f"ADD COLUMN IF NOT EXISTS {code_column(name)} INT UNSIGNED NOT NULL DEFAULT 0" for name in names)
+        connection.execute(text(f"ALTER TABLE {line_table(ledger_id)} {parts}"))
+
+
+def have_given_columns(connection: Connection, ledger_id: int) -> None:
+    """Give the lines columns for what amounts in other currencies were given as; the ledger's own have nothing there."""
     connection.execute(
         text(
-            f"ALTER TABLE {line_table(ledger_id)} ADD COLUMN IF NOT EXISTS"
-            f" {code_column(dimension)} INT UNSIGNED NOT NULL DEFAULT 0"
+            f"ALTER TABLE {line_table(ledger_id)} ADD COLUMN IF NOT EXISTS given_amount DECIMAL(28,9),"
+            " ADD COLUMN IF NOT EXISTS given_currency CHAR(3), ADD COLUMN IF NOT EXISTS rate DECIMAL(30,12)"
         )
     )
 
 
-def raise_scales(connection: Connection, ledger_id: int, amount_scale: int, quantity_scale: int) -> None:
-    """Give amounts and quantities more decimals: exact, no digit changes."""
+def drop_dimension_columns(connection: Connection, ledger_id: int, names: Sequence[str]) -> None:
+    """Take columns of member codes away."""
+    if names:
+        parts = ", ".join(f"DROP COLUMN IF EXISTS {code_column(name)}" for name in names)
+        connection.execute(text(f"ALTER TABLE {line_table(ledger_id)} {parts}"))
+
+
+def dimension_columns(connection: Connection, ledger_id: int) -> set[str]:
+    """The dimensions of which the lines have a column of member codes."""
+    return {name.removesuffix(_CODE) for name in _columns(connection, ledger_id) if name.endswith(_CODE)}
+
+
+def scales_of(connection: Connection, ledger_id: int) -> tuple[int, int]:
+    """The decimals that the columns of amounts and of quantities have room for."""
+    columns = _columns(connection, ledger_id)
+    return columns["amount"] or 0, columns["quantity"] or 0
+
+
+def _columns(connection: Connection, ledger_id: int) -> dict[str, int | None]:
+    query = (
+        "SELECT COLUMN_NAME, NUMERIC_SCALE FROM information_schema.COLUMNS"
+        " WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = :table"
+    )
+    return {row[0]: row[1] for row in connection.execute(text(query), {"table": line_table(ledger_id)})}
+
+
+def set_scales(connection: Connection, ledger_id: int, amount_scale: int, quantity_scale: int) -> None:
+    """Give amounts and quantities more decimals, or take back those that no line has: exact, no digit changes."""
     connection.execute(
         text(
             f"ALTER TABLE {line_table(ledger_id)} MODIFY amount DECIMAL(19,{int(amount_scale)}) NOT NULL,"
@@ -72,28 +111,44 @@ def raise_scales(connection: Connection, ledger_id: int, amount_scale: int, quan
     )
 
 
-def make_view(connection: Connection, ledger_id: int, dimensions: list[tuple[int, str, int | None, str | None]]) -> None:
+def make_view(connection: Connection, ledger_id: int, dimensions: Sequence[tuple[int, str, str | None]]) -> None:
     """Make the view `ledger_N_lines` anew: one row per posted line with names instead of codes.
 
-    dimensions: (id, name, id of the dimension it is a level of or None, name of that dimension or None).
+    dimensions: (id, name, of a level the lines' own dimension that it is reached from). Names are looked up one by one, since
+    a join has 61 tables at most; a dimension that is called like a column of every view stands there with `_` behind it.
     """
-    columns = ["l.id", "l.day", "IF(l.is_return, 'return', 'sale') AS side"]
-    joins = ["JOIN batch b ON b.id = l.batch_id AND b.active AND l.excluded = 0"]
-    for number, name, of, of_name in dimensions:
-        code = f"l.{code_column(name)}"
-        if of is not None and of_name is not None:
-            joins.append(
-                f"LEFT JOIN level_member v{number} ON v{number}.dimension_id = {number}"
-                f" AND v{number}.of_code = l.{code_column(of_name)}"
-                f" AND l.day >= v{number}.valid_from AND l.day < v{number}.valid_until"
+    columns = []
+    for number, name, of in dimensions:
+        code = f"l.{code_column(of or name)}"
+        if of is not None:
+            said = (
+                f"(SELECT v.code FROM level_member v WHERE v.dimension_id = {int(number)} AND v.of_code = {code}"
+                " AND l.day >= v.valid_from AND l.day < v.valid_until)"
             )
-            code = f"COALESCE(v{number}.code, IF(l.{code_column(of_name)} = 0, 0, 1))"
-        joins.append(f"LEFT JOIN member m{number} ON m{number}.dimension_id = {number} AND m{number}.code = {code}")
-        columns.append(f"m{number}.label AS `{name}`")
-    columns += ["l.quantity", "l.amount", "l.cost", "l.line_ref", "b.file_name", "l.file_row", "b.posted_version"]
+            code = f"COALESCE({said}, IF({code} = 0, 0, 1))"
+        alias = f"{name}_" if name in VIEW_COLUMNS else name
+        columns.append(f"(SELECT m.label FROM member m WHERE m.dimension_id = {int(number)} AND m.code = {code}) AS `{alias}`")
+    parts = [
+        *("l.id", "l.day", "IF(l.is_return, 'return', 'sale') AS side"),
+        *columns,
+        *("l.quantity", "l.amount", "l.cost", "l.line_ref", "b.file_name", "l.file_row", "b.posted_version"),
+    ]
     connection.execute(
         text(
-            f"CREATE OR REPLACE VIEW ledger_{int(ledger_id)}_lines AS SELECT {', '.join(columns)}"
-            f" FROM {line_table(ledger_id)} l {' '.join(joins)}"
+            f"CREATE OR REPLACE VIEW ledger_{int(ledger_id)}_lines AS SELECT {', '.join(parts)}"
+            f" FROM {line_table(ledger_id)} l JOIN batch b ON b.id = l.batch_id AND b.active AND l.excluded = 0"
         )
     )
+
+
+def view_is_whole(connection: Connection, ledger_id: int) -> bool:
+    """Whether the ledger's view is there and has a column for every dimension of the lines."""
+    query = "SELECT COLUMN_NAME FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = :view"
+    found = set(connection.execute(text(query), {"view": f"ledger_{int(ledger_id)}_lines"}).scalars())
+    return bool(found) and all({name, f"{name}_"} & found for name in dimension_columns(connection, ledger_id))
+
+
+def drop_lines(connection: Connection, ledger_id: int) -> None:
+    """Throw a ledger's lines away, with their view."""
+    connection.execute(text(f"DROP VIEW IF EXISTS ledger_{int(ledger_id)}_lines"))
+    connection.execute(text(f"DROP TABLE IF EXISTS {line_table(ledger_id)}"))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 
 import numpy as np
 import pyarrow as pa
@@ -19,9 +19,16 @@ BLANK_LABEL = "(blank)"
 NOT_MAPPED_LABEL = "(not mapped)"
 
 
-def make_dimension(connection: Connection, ledger_id: int, name: str, role: str | None, of: int | None) -> int:
-    """A new dimension (of=None) or level with its blank member, and for a level the not-mapped one."""
-    values = {"ledger_id": ledger_id, "name": name, "role": role, "of_dimension_id": of, "description": ""}
+def make_dimension(connection: Connection, ledger_id: int, name: str, role: str | None, of: int | None, version: int) -> int:
+    """A new dimension (of=None) or level, from a version on, with its blank member, of a level the not-mapped one, too."""
+    values = {
+        "ledger_id": ledger_id,
+        "name": name,
+        "role": role,
+        "of_dimension_id": of,
+        "description": "",
+        "from_version": version,
+    }
     made = connection.execute(dimension.insert().values(**values, member_count=1 if of is None else 2))
     number = int(made.inserted_primary_key[0])  # type: ignore[index]
     connection.execute(member.insert().values(dimension_id=number, code=BLANK, member_key="", label=BLANK_LABEL))
@@ -38,7 +45,10 @@ def add_members(connection: Connection, dimension_id: int, first: int, keys: Seq
     """
     if not keys:
         return
-    connection.execute(member.delete().where(member.c.dimension_id == dimension_id, member.c.code >= first))
+    left = (member.c.dimension_id == dimension_id) & (member.c.code >= first)
+    # Reading locks nothing; deleting a range locks its neighbour, too, which the posting's own connection may hold.
+    if connection.execute(select(member.c.code).where(left).limit(1)).first() is not None:
+        connection.execute(member.delete().where(left))
     path = loading_folder(connection) / f"members-{secrets.token_hex(8)}"
     texts = pa.array(keys, pa.string())
     codes = pa.array(np.arange(first, first + len(keys), dtype=np.int64))
@@ -96,3 +106,15 @@ def members_of(connection: Connection, dimension_id: int, size: int) -> tuple[li
         .order_by(member.c.code)
     ).all()
     return [row[0] for row in rows], [row[1] for row in rows]
+
+
+def members_named(connection: Connection, dimension_id: int, codes: Collection[int]) -> dict[int, tuple[str, str]]:
+    """Key and label of some members, by code."""
+    found: dict[int, tuple[str, str]] = {}
+    wanted = sorted(codes)
+    for at in range(0, len(wanted), 5_000):
+        query = select(member.c.code, member.c.member_key, member.c.label).where(
+            member.c.dimension_id == dimension_id, member.c.code.in_(wanted[at : at + 5_000])
+        )
+        found.update({row[0]: (row[1], row[2]) for row in connection.execute(query)})
+    return found

@@ -6,7 +6,7 @@ import secrets
 from collections.abc import Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field
 from datetime import UTC, date, datetime
 from decimal import Decimal
 from pathlib import Path
@@ -20,15 +20,16 @@ from lofty_abacus.core.days import day_number, day_of
 from lofty_abacus.core.money import MAX_SCALE, decimal_text
 from lofty_abacus.ingest.staged import StagedLines, StagedLookup
 from lofty_abacus.store import bulk, line_files, line_tables, members
+from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import Exclusion, exclude, hand_over_exclusions, held_by
-from lofty_abacus.store.ledgers import dimensions
-from lofty_abacus.store.level_entries import derive_level, levels_of_batch, write_entries
+from lofty_abacus.store.level_entries import derive_levels, levels_of_batch, write_entries
 from lofty_abacus.store.mappings import have_feed, keep_mapping, outgrow_coverage
 from lofty_abacus.store.member_codes import MemberCodes, member_codes
-from lofty_abacus.store.preparing import prepare_tables
+from lofty_abacus.store.preparing import clear_leftovers, describe, leaving_nothing, make_view, prepare_tables
+from lofty_abacus.store.scales import enter_scales
 from lofty_abacus.store.spans import take_out
-from lofty_abacus.store.tables import batch, batch_span, ledger
+from lofty_abacus.store.tables import batch, batch_span
 from lofty_abacus.store.tables import mapping as mapping_table
 from lofty_abacus.store.versions import Held, enter_version, next_version
 
@@ -45,13 +46,18 @@ def post(
     with one_at_a_time(engine, ledger_id):
         _refuse_known_content(engine, ledger_id, files, placing)
         progress("Preparing the ledger", 0, 0)
-        prepare_tables(engine, ledger_id, files)
-        with (
-            engine.connect().execution_options(isolation_level="AUTOCOMMIT") as beside,
-            ThreadPoolExecutor(1, thread_name_prefix="members") as pool,
-            transaction(engine) as connection,
-        ):
-            return _Posting(connection, ledger_id, today, progress, by, _NewMembers(beside, pool)).write(files, placing)
+        with leaving_nothing(engine, ledger_id):
+            scales = prepare_tables(engine, ledger_id, files)
+            with (
+                engine.connect().execution_options(isolation_level="AUTOCOMMIT") as beside,
+                ThreadPoolExecutor(1, thread_name_prefix="members") as pool,
+                transaction(engine) as connection,
+            ):
+                posting = _Posting(connection, ledger_id, today, progress, by, _NewMembers(beside, pool), scales)
+                posted = posting.write(files, placing)
+        with transaction(engine) as connection:
+            make_view(connection, ledger_id)
+        return posted
 
 
 @contextmanager
@@ -65,6 +71,20 @@ def one_at_a_time(engine: Engine, ledger_id: int) -> Iterator[None]:
             yield
         finally:
             connection.execute(text("SELECT RELEASE_LOCK(:n)"), {"n": name})
+
+
+def settle(engine: Engine, ledger_id: int, *, anew: bool) -> None:
+    """Clear away what a posting that was killed had prepared, unless one runs; make the ledger's view if it needs it."""
+    with engine.connect() as lock:
+        name = {"n": f"lofty_post_{ledger_id}"}
+        if not lock.execute(text("SELECT GET_LOCK(:n, 0)"), name).scalar():
+            return
+        try:
+            with transaction(engine) as connection:
+                if clear_leftovers(connection, ledger_id) or anew or not line_tables.view_is_whole(connection, ledger_id):
+                    make_view(connection, ledger_id)
+        finally:
+            lock.execute(text("SELECT RELEASE_LOCK(:n)"), name)
 
 
 def _refuse_known_content(engine: Engine, ledger_id: int, files: Sequence[PostedFile], placing: Placing) -> None:
@@ -118,7 +138,14 @@ class _Posting:
     """One posting within its transaction. MariaDB loads one piece while the next is made ready."""
 
     def __init__(
-        self, connection: Connection, ledger_id: int, today: date, progress: Progress, by: str, new: _NewMembers
+        self,
+        connection: Connection,
+        ledger_id: int,
+        today: date,
+        progress: Progress,
+        by: str,
+        new: _NewMembers,
+        scales: tuple[int, int],
     ) -> None:
         self._connection = connection
         self._ledger_id = ledger_id
@@ -127,9 +154,9 @@ class _Posting:
         self._by = by
         self._new = new
         self._version = next_version(connection, ledger_id)
-        row = connection.execute(select(ledger.c.amount_scale, ledger.c.quantity_scale).where(ledger.c.id == ledger_id)).one()
-        self._amount_scale, self._quantity_scale = int(row[0]), int(row[1])
-        self._numbers = {each.name: number for number, each in dimensions(connection, ledger_id)}
+        self._amount_scale, self._quantity_scale = scales
+        enter_scales(connection, ledger_id, *scales)
+        self._numbers = {each.name: number for number, each in dimensions(connection, ledger_id, self._version)}
         self._codes: dict[str, MemberCodes] = {}
         self._folder = bulk.loading_folder(connection)
 
@@ -170,8 +197,8 @@ class _Posting:
         levels |= {self._numbers[level] for each in files if each.lookup for level in each.lookup.entries}
         for old in placing.replaces:
             hand_over_exclusions(self._connection, old, made[0], self._version)
-        for level in sorted(levels):
-            derive_level(self._connection, level, self._version)
+        derive_levels(self._connection, self._ledger_id, levels, self._version)
+        describe(self._connection, self._ledger_id, files)
         enter_version(self._connection, self._ledger_id, self._version, change, self._by, f"posted {what}")
         self._progress("Posted", total, total)
         return Posting(self._version, tuple(made), lines, decimal_text(minor, self._amount_scale))
@@ -216,6 +243,7 @@ class _Posting:
                 return_lines=0,
                 has_quantity=False,
                 has_cost=False,
+                rates=[asdict(each) for each in file.mapping.rates] or None,
             )
         )
         number = int(made.inserted_primary_key[0])  # type: ignore[index]
@@ -320,10 +348,10 @@ class _Posting:
                 loading.append(self._new.add(self._numbers[name], first, new))
         path = self._folder / f"lines-{secrets.token_hex(8)}"
         line_files.write_lines(path, piece, number, codes, self._amount_scale, self._quantity_scale)
-        return _Prepared(path, list(piece.dimensions), loading)
+        return _Prepared(path, list(piece.dimensions), loading, piece.given is not None)
 
     def _load(self, ready: _Prepared) -> None:
-        line_files.load_lines(self._connection, self._ledger_id, ready.dimensions, ready.path)
+        line_files.load_lines(self._connection, self._ledger_id, ready.dimensions, ready.path, given=ready.given)
         for each in ready.members:
             each.result()
 
@@ -335,6 +363,7 @@ class _Prepared:
     path: Path
     dimensions: list[str]
     members: list[Future[None]]
+    given: bool
 
 
 def line_bounds(connection: Connection, ledger_id: int) -> tuple[int, int]:

@@ -11,14 +11,21 @@ from lofty_abacus.store import line_tables
 from lofty_abacus.store.tables import ledger
 
 
-def raise_scales(connection: Connection, ledger_id: int, amount: int, quantity: int) -> None:
-    """Give a ledger more decimals. Raises RefusedError where its lines have no room for them."""
+def widen(connection: Connection, ledger_id: int, amount: int, quantity: int) -> None:
+    """Give the columns of a ledger's lines more decimals; nobody sees them until `enter_scales` says so.
+
+    Raises RefusedError where the lines have no room for them.
+    """
     if max(amount, quantity) > MAX_SCALE:
         raise RefusedError(f"More than {MAX_SCALE} decimals cannot be kept exactly.")
     try:
-        line_tables.raise_scales(connection, ledger_id, amount, quantity)
+        line_tables.set_scales(connection, ledger_id, amount, quantity)
     except DataError as error:
         raise RefusedError(
             f"{max(amount, quantity)} decimals are needed; posted lines are too large for that. Nothing was posted."
         ) from error
+
+
+def enter_scales(connection: Connection, ledger_id: int, amount: int, quantity: int) -> None:
+    """Let a ledger have so many decimals, within the transaction that needs them."""
     connection.execute(ledger.update().where(ledger.c.id == ledger_id).values(amount_scale=amount, quantity_scale=quantity))

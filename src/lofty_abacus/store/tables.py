@@ -38,8 +38,10 @@ ledger = Table(
     Column("as_of", JSON, nullable=False),
     Column("version", Integer, nullable=False),
     Column("created_at", DateTime, nullable=False),
-    Column("line_grain", String(5), nullable=False, server_default="day"),
+    Column("line_grain", String(10), nullable=False, server_default="day"),
     Column("column_descriptions", JSON, nullable=False),
+    Column("archived_at", DateTime),
+    Column("archived_by", String(80), nullable=False, server_default=""),
     **_OPTIONS,
 )
 
@@ -79,10 +81,12 @@ kept_mapping = Table(
     Column("shape", String(64), primary_key=True),
     Column("body", JSON, nullable=False),
     Column("kept_at", DateTime, nullable=False),
+    #: When it was forgotten: it can be taken back.
+    Column("forgotten_at", DateTime),
     **_OPTIONS,
 )
 
-#: Statements that people keep under a name.
+#: Statements that people keep under a name; the number stays when the name changes.
 saved_statement = Table(
     "saved_statement",
     metadata,
@@ -93,6 +97,20 @@ saved_statement = Table(
     Column("body", JSON, nullable=False),
     Column("saved_by", String(80), nullable=False),
     Column("saved_at", DateTime, nullable=False),
+    Column("id", Integer, nullable=False, autoincrement=True),
+    Column("forgotten_at", DateTime),
+    UniqueConstraint("id", name="saved_statement_by_id"),
+    **_OPTIONS,
+)
+
+#: Addresses of views under a short name.
+short_link = Table(
+    "short_link",
+    metadata,
+    Column("id", String(16), primary_key=True),
+    Column("address", Text, nullable=False),
+    Column("made_by", String(80), nullable=False),
+    Column("made_at", DateTime, nullable=False),
     **_OPTIONS,
 )
 
@@ -121,6 +139,8 @@ batch = Table(
     Column("last_line", BigInteger),
     Column("posted_by", String(80), nullable=False),
     Column("reason", String(400), nullable=False),
+    #: At what rates amounts in other currencies were taken.
+    Column("rates", JSON),
     **_OPTIONS,
 )
 
@@ -174,6 +194,8 @@ dimension = Table(
     Column("description", Text, nullable=False),
     #: How many members it has: codes below this one. Rows beyond were left by a posting that never ended.
     Column("member_count", Integer, nullable=False),
+    #: The version that brought it: a posting that never ended leaves one beyond the ledger's own.
+    Column("from_version", Integer, nullable=False, server_default="0"),
     UniqueConstraint("ledger_id", "name", name="dimension_by_name"),
     **_OPTIONS,
 )

@@ -7,7 +7,7 @@ from sqlalchemy import Connection, Engine, select, text
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import end_exclusions, excluded_by, held_by, renew_exclusions
-from lofty_abacus.store.level_entries import derive_level, levels_of_batch
+from lofty_abacus.store.level_entries import derive_levels, levels_of_batch
 from lofty_abacus.store.line_tables import line_table
 from lofty_abacus.store.posting import one_at_a_time, repeated_query
 from lofty_abacus.store.spans import put_back, take_out
@@ -29,8 +29,7 @@ def withdraw(engine: Engine, ledger_id: int, batch_id: int, by: str, *, leave_ho
         if leave_hole and row["first_day"] is not None:
             days = {"first_day": row["first_day"], "last_day": row["last_day"]}
             connection.execute(hole.insert().values(batch_id=batch_id, from_version=version, **days))
-        for level in levels_of_batch(connection, batch_id):
-            derive_level(connection, level, version)
+        derive_levels(connection, ledger_id, levels_of_batch(connection, batch_id), version)
         _refuse_lines_that_count(connection, ledger_id, touched - {batch_id})
         change = held_by(connection, ledger_id, touched) - before
         enter_version(connection, ledger_id, version, change, by, f"withdrew {row['file_name']}")
@@ -55,8 +54,7 @@ def restore(engine: Engine, ledger_id: int, batch_id: int, by: str) -> int:
         ).scalar()
         if same is not None:
             raise RefusedError(f"The same content counts already, as {same}. Nothing was changed.")
-        for level in levels_of_batch(connection, batch_id):
-            derive_level(connection, level, version)
+        derive_levels(connection, ledger_id, levels_of_batch(connection, batch_id), version)
         _refuse_lines_that_count(connection, ledger_id, {batch_id})
         change = held_by(connection, ledger_id, touched) - before
         enter_version(connection, ledger_id, version, change, by, f"restored {row['file_name']}")

@@ -91,7 +91,7 @@ def post_previews(request: Request, previews: Previews) -> tuple[StatementPrevie
 @router.post("/checks")
 def post_check(request: Request, question: Question) -> TableCheck:
     """Have the database add the total row up by itself, and compare."""
-    return check_table(office_of(request), question.ledger, question.statement)
+    return check_table(office_of(request), question.ledger, question.statement, question.version)
 
 
 @router.post("/proofs")

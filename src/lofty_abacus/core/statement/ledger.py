@@ -36,8 +36,8 @@ class Dimension:
 class LedgerFacts:
     """A ledger version as the core sees it. `has` names the optional columns that any line brings: 'quantity', 'cost'.
 
-    line_grain: what its lines stand for, days or whole weeks or months (section 7). descriptions: what the ledger says of its
-    'amount', 'quantity' and 'cost'.
+    line_grain: what its lines stand for, days or whole weeks, months, quarters or years (section 7). descriptions: what it says
+    of its 'amount', 'quantity' and 'cost'.
     """
 
     name: str
@@ -48,7 +48,7 @@ class LedgerFacts:
     feeds: tuple[FeedCoverage, ...]
     dimensions: tuple[Dimension, ...]
     has: frozenset[str]
-    line_grain: Literal["day", "week", "month"] = "day"
+    line_grain: Literal["day", "week", "month", "quarter", "year"] = "day"
     descriptions: Mapping[str, str] = field(default_factory=dict)
 
     def dimension(self, name: str) -> Dimension | None:

@@ -7,7 +7,7 @@ from datetime import date
 from typing import Literal
 
 from lofty_abacus.core.calendar.periods import period_of
-from lofty_abacus.core.calendar.settings import CalendarSettings, Grain
+from lofty_abacus.core.calendar.settings import GRAINS, CalendarSettings, Grain
 from lofty_abacus.core.days import add_days
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.windows.coverage import Coverage
@@ -87,5 +87,4 @@ def _last_end(day: date, grain: Grain, calendar: CalendarSettings) -> date:
 
 
 def _coarser(one: Grain, other: Grain) -> Grain:
-    order: tuple[Grain, ...] = ("day", "week", "month", "quarter")
-    return max(one, other, key=order.index)
+    return max(one, other, key=GRAINS.index)

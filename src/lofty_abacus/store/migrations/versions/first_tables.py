@@ -9,7 +9,7 @@ down_revision = None
 
 TABLES = (
     """
-CREATE TABLE ledger (
+CREATE TABLE IF NOT EXISTS ledger (
     id INTEGER NOT NULL AUTO_INCREMENT,
     name VARCHAR(80) NOT NULL,
     currency VARCHAR(3) NOT NULL,
@@ -25,7 +25,7 @@ CREATE TABLE ledger (
 )ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin
 """,
     """
-CREATE TABLE dimension (
+CREATE TABLE IF NOT EXISTS dimension (
     id INTEGER NOT NULL AUTO_INCREMENT,
     ledger_id INTEGER NOT NULL,
     name VARCHAR(40) NOT NULL,
@@ -39,7 +39,7 @@ CREATE TABLE dimension (
 )ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin
 """,
     """
-CREATE TABLE mapping (
+CREATE TABLE IF NOT EXISTS mapping (
     id INTEGER NOT NULL AUTO_INCREMENT,
     ledger_id INTEGER NOT NULL,
     name VARCHAR(120) NOT NULL,
@@ -55,7 +55,7 @@ CREATE TABLE mapping (
 )ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin
 """,
     """
-CREATE TABLE batch (
+CREATE TABLE IF NOT EXISTS batch (
     id INTEGER NOT NULL AUTO_INCREMENT,
     ledger_id INTEGER NOT NULL,
     mapping_id INTEGER NOT NULL,
@@ -78,7 +78,7 @@ CREATE TABLE batch (
 )ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin
 """,
     """
-CREATE TABLE level_member (
+CREATE TABLE IF NOT EXISTS level_member (
     dimension_id INTEGER NOT NULL,
     of_code INTEGER NOT NULL,
     code INTEGER NOT NULL,
@@ -87,7 +87,7 @@ CREATE TABLE level_member (
 )ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin
 """,
     """
-CREATE TABLE `member` (
+CREATE TABLE IF NOT EXISTS `member` (
     dimension_id INTEGER NOT NULL,
     code INTEGER NOT NULL,
     member_key VARCHAR(255),
@@ -98,7 +98,7 @@ CREATE TABLE `member` (
 )ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin
 """,
     """
-CREATE TABLE batch_span (
+CREATE TABLE IF NOT EXISTS batch_span (
     id INTEGER NOT NULL AUTO_INCREMENT,
     batch_id INTEGER NOT NULL,
     from_version INTEGER NOT NULL,
@@ -108,7 +108,7 @@ CREATE TABLE batch_span (
 )ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin
 """,
     """
-CREATE TABLE hole (
+CREATE TABLE IF NOT EXISTS hole (
     id INTEGER NOT NULL AUTO_INCREMENT,
     batch_id INTEGER NOT NULL,
     first_day DATE NOT NULL,

@@ -9,7 +9,7 @@ revision = "0003"
 down_revision = "0002"
 
 CHANGE = """
-CREATE TABLE saved_statement (
+CREATE TABLE IF NOT EXISTS saved_statement (
     ledger_id INTEGER NOT NULL,
     name VARCHAR(120) NOT NULL,
     folder VARCHAR(120) NOT NULL,

@@ -1,0 +1,162 @@
+"""Words that headings use, by what their columns stand for."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from lofty_abacus.ingest.mapping import Role, plain_name
+
+#: Words that headings use, by role; an exact word counts more than a part of one.
+WORDS: dict[Role, tuple[str, ...]] = {
+    "date": (
+        "date",
+        "day",
+        "invoice_date",
+        "order_date",
+        "sale_date",
+        "return_date",
+        "datum",
+        "fecha",
+        "data",
+        "jour",
+        "period",
+        "month",
+        "year_month",
+        "week",
+        "monat",
+        "mois",
+        "woche",
+        "quarter",
+        "quartal",
+        "trimestre",
+        "year_quarter",
+        "year",
+        "jahr",
+    ),
+    "order": (
+        "order",
+        "order_id",
+        "order_no",
+        "order_number",
+        "invoice",
+        "invoice_no",
+        "receipt",
+        "document",
+        "auftrag",
+        "beleg",
+        "bon",
+        "belegnummer",
+        "rechnung",
+        "commande",
+        "facture",
+        "pedido",
+        "factura",
+    ),
+    "line": ("line", "line_id", "line_no", "line_ref", "transaction", "transaction_id", "row_id", "position"),
+    "rep": (
+        "rep",
+        "sales_rep",
+        "salesperson",
+        "seller",
+        "agent",
+        "account_manager",
+        "representative",
+        "vertreter",
+        "verkaufer",
+        "vendeur",
+        "vendedor",
+    ),
+    "region": ("region", "area", "territory", "sales_area", "gebiet", "zone", "zona"),
+    "product": (
+        "product",
+        "item",
+        "sku",
+        "article",
+        "product_id",
+        "product_code",
+        "artikel",
+        "produkt",
+        "produit",
+        "producto",
+        "ware",
+    ),
+    "customer": ("customer", "client", "account", "buyer", "customer_id", "customer_no", "kunde", "cliente"),
+    "channel": ("channel", "sales_channel", "segment", "kanal", "canal"),
+    "quantity": ("quantity", "qty", "units", "pieces", "count", "volume", "menge", "anzahl", "quantite", "cantidad"),
+    "amount": (
+        "amount",
+        "net",
+        "net_amount",
+        "revenue",
+        "sales",
+        "total",
+        "value",
+        "turnover",
+        "line_total",
+        "umsatz",
+        "betrag",
+        "montant",
+        "importe",
+    ),
+    "marker": ("type", "kind", "transaction_type", "document_type", "line_type", "sale_or_return", "side", "art", "tipo"),
+    "price": ("price", "unit_price", "list_price", "preis", "einzelpreis", "prix", "precio"),
+    "unit_cost": (
+        "unit_cost",
+        "cost_per_unit",
+        "cost_price",
+        "unit_cost_price",
+        "einstandspreis",
+        "stuckkosten",
+        "cout_unitaire",
+    ),
+    "discount_rate": (
+        "discount_rate",
+        "discount_pct",
+        "discount_percent",
+        "discount_percentage",
+        "percent_discount",
+        "pct_off",
+        "percent_off",
+        "rabatt_prozent",
+        "rabattsatz",
+        "remise_pct",
+    ),
+    "currency": ("currency", "currency_code", "curr", "ccy", "waehrung", "wahrung", "devise", "moneda", "valuta", "iso_currency"),
+    "discount": ("discount", "rebate", "rabatt", "remise", "descuento"),
+    "cost": ("cost", "cost_amount", "cogs", "cost_of_sales", "kosten", "cout", "coste"),
+}
+#: Headings of dates that stand in several columns, and of the day from which a row of a lookup holds.
+PART_WORDS: dict[Literal["year", "month", "day"], tuple[str, ...]] = {
+    "year": ("year", "jahr", "annee", "ano", "anno", "fiscal_year"),
+    "month": ("month", "monat", "mois", "mes", "mese", "month_no", "month_number"),
+    "day": ("day", "tag", "jour", "dia", "giorno", "day_of_month"),
+}
+VALID_WORDS = (
+    "valid_from",
+    "from",
+    "since",
+    "effective",
+    "effective_from",
+    "start",
+    "starts",
+    "gueltig_ab",
+    "gultig_ab",
+    "desde",
+)
+#: Headings of rates of currencies.
+RATE_WORDS = ("rate", "fx", "fx_rate", "exchange_rate", "kurs", "wechselkurs", "cours", "taux", "cambio", "tipo_de_cambio")
+
+
+def score(header: str, role: Role) -> int:
+    """How well a heading names a role: an exact word counts more than a part of one; 0 where it does not."""
+    name = plain_name(header)
+    if name in WORDS[role]:
+        return 100 - WORDS[role].index(name)
+    parts = set(name.split("_"))
+    hits = [len(word) for word in WORDS[role] if word in parts or set(word.split("_")) <= parts]
+    return max(hits, default=0)
+
+
+def names_exactly(header: str, role: Role) -> bool:
+    """Whether a heading is one of the words of a role."""
+    return plain_name(header) in WORDS[role]
