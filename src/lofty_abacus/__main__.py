@@ -5,16 +5,22 @@ from __future__ import annotations
 import contextlib
 import json
 import logging
+import os
+import shutil
 import signal
 import socket
 import sys
 import time
+from collections.abc import Iterator
 from dataclasses import replace
 from pathlib import Path
+from threading import Event, Thread
+from types import FrameType
 from typing import BinaryIO
 
 import click
 import uvicorn
+from fastapi import FastAPI
 from pydantic import ValidationError
 
 from lofty_abacus.actions.answer_statement import answer_statement
@@ -38,11 +44,15 @@ from lofty_abacus.ingest.dates import DateFormat
 from lofty_abacus.ingest.mapping import NUMBERS, Rate
 from lofty_abacus.ingest.numbers import DecimalMark
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
+from lofty_abacus.server import mariadb
 from lofty_abacus.server.errors import ServerError
 from lofty_abacus.settings import Settings, SettingsError, read_settings
-from lofty_abacus.wiring import open_office, watching_inbox
+from lofty_abacus.store import backing_up
+from lofty_abacus.wiring import open_office, private_folders, watching_inbox
 
 ROOT = Path(__file__).resolve().parents[2]
+#: Seconds that requests have to end in good order, and after which the process is ended whatever it does.
+GRACE_SECONDS, LAST_SECONDS = 5, 20.0
 _EXPECTED = (ActionError, CoreError, ServerError, SettingsError, MappingError, UnreadableFileError, OSError)
 
 
@@ -76,12 +86,66 @@ def start(port: int | None) -> None:
         warm_up(office)
         _heed()
         click.echo(f"\nLofty Abacus is ready: {address}\nStop it with Ctrl-C.", err=True)
-        config = uvicorn.Config(make_app(office, settings.web), host="127.0.0.1", port=settings.port, log_level="warning")
+        app = make_app(office, settings.web)
+        config = uvicorn.Config(
+            app, host="127.0.0.1", port=settings.port, log_level="warning", timeout_graceful_shutdown=GRACE_SECONDS
+        )
         # The server ends in good order on Ctrl-C and then raises it again.
         discard_left_behind(office)
-        with contextlib.suppress(KeyboardInterrupt), watching_inbox(office):
-            uvicorn.Server(config).run()
+        with contextlib.suppress(KeyboardInterrupt), watching_inbox(office), _ending_in_time(settings):
+            _Server(config, app).run()
+    _ended_well.set()
     _say("Stopped")
+
+
+@cli.command(help="Write the whole record into one file; people can go on working.")
+@click.argument("file", type=click.Path(dir_okay=False, path_type=Path))
+def backup(file: Path) -> None:
+    settings = _settings()
+    with open_office(settings, _say):
+        about = backing_up.back_up(_url(settings), settings.mariadb, file, "asked for")
+    click.echo(f"Wrote {file}: {', '.join(about.ledgers) or 'no ledger'}, {file.stat().st_size:,} bytes.")
+
+
+@cli.command(help="Put the record of a backup in the place of the one that is there.")
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--yes", is_flag=True, help="Do not ask before what is there is lost.")
+def restore(file: Path, yes: bool) -> None:
+    settings = _settings()
+    about = backing_up.about_backup(file)
+    private_folders(settings)
+    _refuse_taken(settings.port)
+    with mariadb.in_use(settings.mariadb, _say) as running:
+        there = backing_up.ledgers_there(running.url)
+        if there and not yes:
+            click.confirm(
+                f"This replaces {', '.join(there)} by what {file} holds ({', '.join(about.ledgers)}). Go on?",
+                abort=True,
+            )
+        backing_up.restore(running.url, settings.mariadb, file)
+        # What is derived from the record is made anew; files that wait were for the record of before.
+        shutil.rmtree(settings.columns, ignore_errors=True)
+    with open_office(settings, _say) as office:
+        faults = office.books.verify()
+    _tell(faults)
+    click.echo(f"Restored {', '.join(about.ledgers) or 'no ledger'}, as of {about.taken_at[:16].replace('T', ' ')} UTC.")
+
+
+@cli.command(help="Hold the record, its batches and the columns derived from it against each other.")
+def verify() -> None:
+    with open_office(_settings(), _say) as office:
+        faults = office.books.verify()
+    _tell(faults)
+    click.echo("Every ledger agrees: journal, batches, lines and columns.")
+
+
+def _tell(faults: list[str]) -> None:
+    if faults:
+        raise click.ClickException("\n  ".join(faults))
+
+
+def _url(settings: Settings) -> str:
+    return mariadb.start(settings.mariadb).url
 
 
 @cli.command("import", help="Post files to a ledger, which is made if there is none of that name.")
@@ -170,6 +234,41 @@ def demo_files(folder: Path) -> None:
 def openapi(*, statement: bool) -> None:
     schema = adapter(Statement).json_schema() if statement else make_app(None, None).openapi()
     click.echo(json.dumps(schema, indent=1, sort_keys=True))
+
+
+class _Server(uvicorn.Server):
+    """Ends questions and jobs when it is told to end, so that none of them holds it up."""
+
+    def __init__(self, config: uvicorn.Config, app: FastAPI) -> None:
+        super().__init__(config)
+        self._app = app
+
+    def handle_exit(self, sig: int, frame: FrameType | None) -> None:
+        """Told to end."""
+        self._app.state.questions.end()
+        self._app.state.jobs.end()
+        Thread(target=_end_at_last, name="end", daemon=True).start()
+        super().handle_exit(sig, frame)
+
+
+_ended_well = Event()
+_to_stop: list[Settings] = []
+
+
+@contextlib.contextmanager
+def _ending_in_time(settings: Settings) -> Iterator[None]:
+    """Whatever hangs: a signal to end ends the process, with its MariaDB."""
+    _to_stop.append(settings)
+    yield
+
+
+def _end_at_last() -> None:
+    if not _ended_well.wait(LAST_SECONDS):
+        _say("Something does not end: the process is ended")
+        for settings in _to_stop:
+            with contextlib.suppress(ServerError):
+                mariadb.stop(settings.mariadb)
+        os._exit(1)
 
 
 def _refuse_taken(port: int) -> None:

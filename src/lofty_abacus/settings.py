@@ -37,6 +37,16 @@ class Settings:
         return self.home / "inbox"
 
     @property
+    def backups(self) -> Path:
+        """Backups that are taken without being asked for."""
+        return self.home / "backups"
+
+    @property
+    def log(self) -> Path:
+        """What went wrong, in files that take turns."""
+        return self.home / "log"
+
+    @property
     def mariadb(self) -> Path:
         """The private MariaDB's folder."""
         return self.home / "mariadb"

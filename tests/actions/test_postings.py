@@ -331,13 +331,13 @@ def test_lines_are_read_from_another_database_and_only_read(office: Office, ledg
     assert "password" not in (json.dumps([asdict(each) for each in waiting_stagings(office, ledger)]) + staging.files[0].name)
     for query, words in (
         ("DELETE FROM sold", "begins with SELECT"),
-        ("SELECT 1; DROP TABLE sold", "other database says"),
+        ("SELECT 1; DROP TABLE sold", "Only one SELECT"),
         ("WITH x AS (SELECT 1) DELETE FROM sold", "other database says"),
         ("SELECT * FROM nowhere", "doesn't exist"),
         ("nothing here", "Give a table's name"),
         ("SELECT * FROM sold WHERE FALSE", "gives no rows"),
         ("SELECT day, day FROM sold", "the same name"),
-        ("SELECT day INTO OUTFILE '/tmp/x' FROM sold", "other database says|gives no rows"),
+        ("SELECT day INTO OUTFILE '/tmp/x' FROM sold", "Only one SELECT"),
     ):
         with pytest.raises(RefusedError, match=words):
             stage_database(office, ledger, shop, query)

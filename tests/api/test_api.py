@@ -73,8 +73,8 @@ def test_csv_check_and_proof_agree_with_the_answer(client: TestClient, demo: Pos
         ({"measures": [{"measure": "net_sale"}]}, 422, "question", "Did you mean 'net_sales'"),
         ({"rows": ["regions"]}, 422, "question", "Did you mean 'region'"),
         ({"bases": [{"back": 1, "unit": "month"}]}, 422, "question", "no base that is months back"),
-        ({"colour": "red"}, 422, "form", "statement.colour"),
-        ({"window": {"grain": "decade"}}, 422, "form", "statement.window.grain"),
+        ({"colour": "red"}, 422, "form", "statement, colour is no field that is known"),
+        ({"window": {"grain": "decade"}}, 422, "form", "window, grain must be one of week, month"),
     ],
 )
 def test_errors_name_the_part(

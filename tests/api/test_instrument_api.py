@@ -36,9 +36,9 @@ def client(office: Office, demo: Posting) -> Iterator[TestClient]:
 @pytest.mark.parametrize("kind", ["csv", "json", "xlsx"])
 def test_files_are_laid_out_as_they_are_seen(client: TestClient, kind: str) -> None:
     layout = {"hidden": ["net_sales.1.value"], "totals": "off", "decimals": {"net_sales": 0}}
-    body = {"ledger": LEDGER_NAME, "statement": STATEMENT, "layout": layout, "formatted": True}
+    body = {"ledger": LEDGER_NAME, "statement": STATEMENT, "layout": layout, "formatted": True, "title": "Sales / reps?"}
     response = client.post(f"/api/answers.{kind}", json=body)
-    assert response.status_code == 200 and f"figures.{kind}" in response.headers["content-disposition"]
+    assert response.status_code == 200 and f'filename="Sales reps 2026-10-17.{kind}"' in response.headers["content-disposition"]
     if kind == "csv":
         rows = list(csv.reader(io.StringIO(response.text)))
         rows = rows[: rows.index([])]

@@ -6,7 +6,8 @@ ActionError
 ├── StoppedError         long work that somebody stopped; nothing was changed
 ├── RefusedError         a posting that the ledger's rules refuse; nothing was changed (the asker's to mend)
 └── RecordsError         records could not be read or written (ours to mend)
-    └── UnreachableError     the database does not answer
+    ├── UnreachableError     the database does not answer
+    └── FullDiskError        the disk has no room left (the machine's owner's to mend)
 """
 
 from __future__ import annotations
@@ -43,4 +44,13 @@ class UnreachableError(RecordsError):
     """The database does not answer."""
 
     def __init__(self) -> None:
-        super().__init__("The database does not answer: start the application again; no posted line is lost.")
+        super().__init__("The database is being started again; no posted line is lost. Ask again in a moment.")
+
+
+class FullDiskError(RecordsError):
+    """The disk is full. where: whose place it is that has no room; needed, free: bytes, where they are known."""
+
+    def __init__(self, where: str, needed: int | None = None, free: int | None = None) -> None:
+        room = f" has {free >> 20:,} MB left" if free is not None else " is full"
+        wanted = f", and about {max(needed >> 20, 1):,} MB are needed" if needed is not None else ""
+        super().__init__(f"The disk is full: {where}{room}{wanted}. Free some space, then try again. Nothing was changed.")

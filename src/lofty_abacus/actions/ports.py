@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
@@ -69,6 +70,10 @@ class Books(Protocol):
 
         How many versions there were.
         """
+        ...
+
+    def verify(self) -> list[str]:
+        """Hold the record, its batches and the columns derived from it against each other; what does not agree, in sentences."""
         ...
 
     def facts(self, ledger_id: int, version: int | None = None) -> LedgerFacts:
@@ -198,7 +203,10 @@ class OtherDatabase(Protocol):
 
 @dataclass(frozen=True)
 class Office:
-    """Everything an action works with: the records, the clock, and the folder for files that are not posted yet."""
+    """Everything an action works with: the records, the clock, and the folder for files that are not posted yet.
+
+    free: bytes of room that the disk of a folder has left.
+    """
 
     books: Books
     now: Callable[[], datetime]
@@ -206,4 +214,5 @@ class Office:
     inbox: Path
     other_database: OtherDatabase
     person: str = ""
+    free: Callable[[Path], int] = lambda folder: shutil.disk_usage(folder).free
     large_answers: LargeAnswers = field(default_factory=LargeAnswers)

@@ -3,12 +3,17 @@
 from __future__ import annotations
 
 from lofty_abacus.actions.check_files import check_files, lookup_of_file
-from lofty_abacus.actions.errors import RefusedError
+from lofty_abacus.actions.errors import FullDiskError, RefusedError
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import Placing, PostedFile, Posting, Progress
 from lofty_abacus.actions.staged_lines import lines_of_file
 from lofty_abacus.actions.stagings import Staging, discard_staging, staging_of
 from lofty_abacus.ingest.mapping import shape_of
+
+#: What a posting takes of the disk: so many times its files (lines, their index, the log, the columns), and something for small
+#: ones.
+ROOM = 6
+LEAST_ROOM = 64 << 20
 
 
 def post_files(office: Office, number: str, progress: Progress, placing: Placing | None = None) -> Posting:
@@ -26,6 +31,9 @@ def post_files(office: Office, number: str, progress: Progress, placing: Placing
     if not check.ready:
         first = next(each for each in check.files if each.blocking)
         raise RefusedError(f"{first.file}: {first.blocking[0]} Nothing was posted.")
+    needed = sum(file.bytes for file in staging.files) * ROOM + LEAST_ROOM
+    if office.free(office.staging) < needed:
+        raise FullDiskError("the folder of the records", needed, office.free(office.staging))
     record = office.books.ledger(staging.ledger)
     files = [
         _posted_file(office, staging, at)

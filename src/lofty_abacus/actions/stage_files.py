@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import errno
 import hashlib
 import os
 import shutil
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
 
-from lofty_abacus.actions.errors import NotFoundError, RefusedError
+from lofty_abacus.actions.errors import FullDiskError, NotFoundError, RefusedError
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import Progress
 from lofty_abacus.actions.stagings import (
@@ -97,7 +99,8 @@ def stage_files(
         for at, (name, path) in enumerate(files):
             place = folder / f"file-{at}"
             progress(f"Taking in {name}", 0, 0)
-            (os.replace if moved else shutil.copyfile)(path, place)
+            with room_for(office, path.stat().st_size):
+                (os.replace if moved else shutil.copyfile)(path, place)
             taken += _sheets_of(_taken_in(name, place, known, progress), known, progress)
         staged = _proposed(taken, known)
     except BaseException:
@@ -105,6 +108,17 @@ def stage_files(
         raise
     places = tuple(each.place.name for each in taken)
     return write_staging(office, Staging(number, ledger, tuple(staged), source, office.now().isoformat(), places))
+
+
+@contextmanager
+def room_for(office: Office, size: int) -> Iterator[None]:
+    """Tell a full disk as what it is. size: bytes that are to be written."""
+    try:
+        yield
+    except OSError as error:
+        if error.errno != errno.ENOSPC:
+            raise
+        raise FullDiskError("the folder of files that are not posted yet", size, office.free(office.staging)) from error
 
 
 def _sheets_of(first: _Taken, known: _Known, progress: Progress) -> list[_Taken]:

@@ -4,17 +4,23 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from fastapi import FastAPI
+from fastapi import FastAPI, Request
 from fastapi.responses import FileResponse, Response
+from fastapi.routing import APIRoute
 from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
+from starlette.routing import Match
 
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.api import failures
+from lofty_abacus.api.asking import Questions
+from lofty_abacus.api.doors import Doors
 from lofty_abacus.api.jobs import Jobs
 from lofty_abacus.api.routes import figures, intake, ledgers
+
+METHODS = ["GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"]
 
 
 def make_app(office: Office | None, web: Path | None) -> FastAPI:
@@ -22,17 +28,30 @@ def make_app(office: Office | None, web: Path | None) -> FastAPI:
     app = FastAPI(title="Lofty Abacus", version="0.1.0", docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
     app.state.office = office
     app.state.jobs = Jobs()
+    app.state.questions = Questions()
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=3)
     # Only pages of this machine's own address may ask: a foreign page that points its name here may not.
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost"])
+    app.add_middleware(Doors)
     failures.install(app)
     for routes in (figures, ledgers, intake):
-        app.include_router(routes.router)
+        app.include_router(routes.router, responses=failures.RESPONSES)
 
     @app.get("/api/health", tags=["health"])
     def health() -> dict[str, str]:
         """Whether the application answers."""
         return {"status": "ok"}
+
+    known = [route for routes in (figures, ledgers, intake) for route in routes.router.routes if isinstance(route, APIRoute)]
+
+    @app.api_route("/api/{rest:path}", methods=METHODS, include_in_schema=False)
+    def unknown(request: Request) -> None:
+        """An address of the API that takes another method, or that there is none of."""
+        allowed = {method for route in known if route.matches(request.scope)[0] == Match.PARTIAL for method in route.methods or ()}
+        if allowed:
+            said = f"This address takes {' or '.join(sorted(allowed))}, not {request.method}."
+            raise HTTPException(405, said, {"Allow": ", ".join(sorted(allowed))})
+        raise HTTPException(404, "There is no such address.")
 
     if web is not None and web.is_dir():
         _serve(app, web)
@@ -43,11 +62,10 @@ def _serve(app: FastAPI, web: Path) -> None:
     """The front end; every address that is no file and no part of the API is one of its pages."""
     app.mount("/assets", StaticFiles(directory=web / "assets"), name="assets")
 
+    files = {str(path.relative_to(web)): path for path in web.rglob("*") if path.is_file()}
+
     @app.get("/{page:path}", include_in_schema=False)
     def page(page: str) -> Response:
-        if page.startswith("api/"):
-            raise HTTPException(404, "There is no such address.")
-        known = web / page
-        if page and known.is_file() and known.resolve().is_relative_to(web.resolve()):
-            return FileResponse(known)
+        if page in files and page != "index.html":
+            return FileResponse(files[page])
         return FileResponse(web / "index.html", headers={"Cache-Control": "no-cache"})

@@ -1,21 +1,87 @@
-"""Who asks: the office as the sender of a request sees it."""
+"""Who asks, and how long anybody waits: the office as the sender of a request sees it, and questions within their bounds."""
 
 from __future__ import annotations
 
+import asyncio
+import contextvars
+import time
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from typing import TypeVar
 from urllib.parse import unquote
 
 from fastapi import Request
 
+from lofty_abacus.actions.errors import ActionError
 from lofty_abacus.actions.ports import Office
+from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.patience import heeding
 
 #: A header with the name under which somebody posts, percent-encoded; without it the settings' name counts.
 PERSON = "Lofty-Person"
 LONGEST_PERSON = 80
+#: Seconds that a question may take, questions that are answered side by side, and how often it is looked whether its asker is
+#: there.
+MOST_SECONDS = 60.0
+SIDE_BY_SIDE = 8
+LOOK_SECONDS = 0.2
+T = TypeVar("T")
+
+
+class GoneError(ActionError):
+    """Nobody waits for the answer any more."""
+
+    def __init__(self) -> None:
+        super().__init__("Nobody waited for the answer: the question was dropped.")
 
 
 def office_of(request: Request) -> Office:
     """The office, with the person that the request names."""
     office: Office = request.app.state.office
     person = unquote(request.headers.get(PERSON, "")).strip()[:LONGEST_PERSON]
-    return replace(office, person=person) if person else office
+    return replace(office, person=person) if person.isprintable() and person else office
+
+
+class Questions:
+    """Questions on the ledgers, answered in threads of their own: other requests do not wait for them."""
+
+    def __init__(self, seconds: float = MOST_SECONDS) -> None:
+        self.seconds = seconds
+        self._pool = ThreadPoolExecutor(SIDE_BY_SIDE, thread_name_prefix="question")
+        self._ending = False
+
+    def end(self) -> None:
+        """Stop every question that is being answered, and answer no more."""
+        self._ending = True
+        self._pool.shutdown(wait=False, cancel_futures=True)
+
+    async def ask(self, request: Request, work: Callable[[], T]) -> T:
+        """What some work gives. It is stopped when its asker goes, and refused when it takes too long."""
+        until = time.monotonic() + self.seconds
+        gone = False
+
+        def stop() -> None:
+            if gone or self._ending:
+                raise GoneError
+            if time.monotonic() > until:
+                raise QuestionError(
+                    "question",
+                    f"it takes longer than {self.seconds:g} seconds.",
+                    "Show fewer rows, columns or periods, or limit what is counted.",
+                )
+
+        def watched() -> T:
+            with heeding(stop):
+                return work()
+
+        future = asyncio.get_running_loop().run_in_executor(self._pool, contextvars.copy_context().run, watched)
+        while not (await asyncio.wait({future}, timeout=LOOK_SECONDS))[0]:
+            gone = gone or await request.is_disconnected()
+        return future.result()
+
+
+async def ask(request: Request, work: Callable[[], T]) -> T:
+    """Have the application's `Questions` answer one."""
+    questions: Questions = request.app.state.questions
+    return await questions.ask(request, work)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import secrets
 from collections.abc import Sequence
 from dataclasses import asdict
 from typing import Any
@@ -14,6 +15,7 @@ from starlette.exceptions import HTTPException
 
 from lofty_abacus.actions.errors import (
     ActionError,
+    FullDiskError,
     NameTakenError,
     NotFoundError,
     RecordsError,
@@ -21,8 +23,9 @@ from lofty_abacus.actions.errors import (
     StoppedError,
     UnreachableError,
 )
+from lofty_abacus.api.asking import GoneError
 from lofty_abacus.api.shapes import STRICT, Failure
-from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.errors import QuestionError, said_part
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
 
 #: Shapes that are one of several kinds: their names are steps on the way to a field that its reader never wrote.
@@ -39,18 +42,72 @@ STATUS: tuple[tuple[type[Exception], int, str], ...] = (
     (NameTakenError, 409, "taken"),
     (RefusedError, 409, "refused"),
     (StoppedError, 409, "stopped"),
+    (GoneError, 499, "stopped"),
     (UnreachableError, 503, "away"),
+    (FullDiskError, 507, "full"),
     (RecordsError, 500, "ours"),
 )
+#: What a field must be, by the kind of its reader's error.
+_MUST: dict[str, str] = {
+    "missing": "is missing",
+    "extra_forbidden": "is no field that is known",
+    "unexpected_keyword_argument": "is no field that is known",
+    "bool_parsing": "must be true or false",
+    "bool_type": "must be true or false",
+    "int_parsing": "must be a whole number",
+    "int_type": "must be a whole number",
+    "int_from_float": "must be a whole number",
+    "int_parsing_size": "is too large a number",
+    "float_type": "must be a number",
+    "string_type": "must be text",
+    "string_unicode": "must be text",
+    "tuple_type": "must be a list",
+    "list_type": "must be a list",
+    "dict_type": "must be an object",
+    "mapping_type": "must be an object",
+    "dataclass_type": "must be an object",
+    "dataclass_exact_type": "must be an object",
+    "date_type": "must be a day such as 2026-03-31",
+    "date_parsing": "must be a day such as 2026-03-31",
+    "date_from_datetime_parsing": "must be a day such as 2026-03-31",
+    "date_from_datetime_inexact": "must be a day such as 2026-03-31",
+    "json_invalid": "cannot be read as JSON",
+    "recursion_loop": "is nested in itself",
+}
+
+_SAID = {"model": Failure}
+#: The errors that routes give, in their real form.
+RESPONSES: dict[int | str, dict[str, Any]] = {
+    400: {**_SAID, "description": "What was sent cannot be read."},
+    404: {**_SAID, "description": "There is no such ledger, statement, staging or address."},
+    409: {**_SAID, "description": "Refused by a rule; nothing was changed."},
+    422: {
+        **_SAID,
+        "description": "A field or a part of the statement makes no sense; `part` names it, `way_out` says what would.",
+    },
+    500: {**_SAID, "description": "Something went wrong on our side; the message has the number under which the log tells it."},
+    503: {**_SAID, "description": "The database is being started again: ask again in a moment."},
+}
 
 
 def failure_of(error: Exception) -> tuple[int, Failure]:
-    """Status and body for an error."""
+    """Status and body for an error. One that was not expected is in the log with its trace, under the number that is told."""
     for kind, status, name in STATUS:
         if isinstance(error, kind):
+            if name == "ours":
+                number = log_unexpected(error)
+                return status, Failure(name, f"{error} (In the log under {number}.)")
             part = getattr(error, "part", None)
             return status, Failure(name, str(error), part, getattr(error, "way_out", None))
-    return 500, Failure("ours", "Something went wrong on our side; it is in the log. Nothing was changed.")
+    number = log_unexpected(error)
+    return 500, Failure("ours", f"Something went wrong on our side; it is in the log under {number}. Nothing was changed.")
+
+
+def log_unexpected(error: Exception) -> str:
+    """Write an error that was not expected into the log, with its trace; the number under which it stands there."""
+    number = secrets.token_hex(4)
+    _log.error("unexpected error (number %s)", number, exc_info=error)
+    return number
 
 
 def install(app: FastAPI) -> None:
@@ -58,21 +115,21 @@ def install(app: FastAPI) -> None:
 
     def known(_: Request, error: Exception) -> JSONResponse:
         status, failure = failure_of(error)
-        if status >= 500:
-            _log.error("request failed", exc_info=error)
         return JSONResponse(asdict(failure), status)
 
     def form(_: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, RequestValidationError)
         first = telling_error(error.errors())
-        part = ".".join(str(step) for step in first["loc"] if step != "body" and not _is_branch(step))
-        return JSONResponse(asdict(Failure("form", f"{part}: {first['msg']}", part)), 422)
+        steps = [step for step in first["loc"] if step not in ("body", "query", "path", "header") and step not in _BRANCHES]
+        part = ".".join(map(str, steps))
+        place = "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in steps).lstrip(".")
+        status = 400 if first["type"] == "json_invalid" else 422
+        return JSONResponse(asdict(Failure("form", f"{said_part(place) or 'The form'} {must(first)}.", part)), status)
 
     def http(_: Request, error: Exception) -> JSONResponse:
         assert isinstance(error, HTTPException)
-        return JSONResponse(
-            asdict(Failure("not_found" if error.status_code == 404 else "form", str(error.detail))), error.status_code
-        )
+        failure = Failure("not_found" if error.status_code == 404 else "form", str(error.detail))
+        return JSONResponse(asdict(failure), error.status_code, headers=error.headers)
 
     for kind in (ActionError, QuestionError, MappingError, UnreadableFileError, Exception):
         app.add_exception_handler(kind, known)
@@ -80,8 +137,14 @@ def install(app: FastAPI) -> None:
     app.add_exception_handler(HTTPException, http)
 
 
-def _is_branch(step: object) -> bool:
-    return step in _BRANCHES
+def must(error: Any) -> str:
+    """What a field must be, as a sentence's end."""
+    kind = error["type"]
+    if kind == "literal_error":
+        return f"must be one of {str(error['ctx']['expected']).replace(chr(39), '')}"
+    if kind == "value_error":
+        return f"makes no sense: {error['ctx']['error']}"
+    return _MUST.get(kind, "cannot be read as it is written")
 
 
 def telling_error(errors: Sequence[Any]) -> Any:

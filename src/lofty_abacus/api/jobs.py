@@ -46,14 +46,23 @@ class Jobs:
         self._jobs: OrderedDict[str, Job] = OrderedDict()
         self._to_stop: set[str] = set()
         self._lock = Lock()
-        self._pool = ThreadPoolExecutor(2, thread_name_prefix="job")
+        self._pool = ThreadPoolExecutor(4, thread_name_prefix="job")
+        # A host that is silent holds up only those who ask hosts.
+        self._hosts = ThreadPoolExecutor(4, thread_name_prefix="host")
 
-    def start(self, work: Callable[[Progress], Result]) -> Job:
+    def start(self, work: Callable[[Progress], Result], *, of_a_host: bool = False) -> Job:
         """Start work in the background; what it calls to tell its progress raises StoppedError once it is to stop."""
         job = Job(secrets.token_hex(8), "running", "Waiting", 0, 0)
         self._keep(job)
-        self._pool.submit(self._run, job.id, work)
+        (self._hosts if of_a_host else self._pool).submit(self._run, job.id, work)
         return job
+
+    def end(self) -> None:
+        """Ask every job to stop, and start no more."""
+        with self._lock:
+            self._to_stop |= {each for each, job in self._jobs.items() if job.state == "running"}
+        for pool in (self._pool, self._hosts):
+            pool.shutdown(wait=False, cancel_futures=True)
 
     def get(self, number: str) -> Job | None:
         """A job as it stands."""

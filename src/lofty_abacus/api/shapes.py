@@ -56,7 +56,10 @@ class AnswerRowsQuestion:
 
 @dataclass(frozen=True)
 class ExportQuestion:
-    """A question whose answer is a file, laid out as it is seen. formatted: figures as they are shown, of CSV."""
+    """A question whose answer is a file, laid out as it is seen. formatted: figures as they are shown, of CSV.
+
+    title: what the statement is called, for the file's name.
+    """
 
     ledger: str
     statement: Statement
@@ -64,6 +67,7 @@ class ExportQuestion:
     version: int | None = None
     layout: Layout = field(default_factory=Layout)
     formatted: bool = False
+    title: str = ""
 
 
 @dataclass(frozen=True)
@@ -224,6 +228,14 @@ class MappingImport:
 
 
 @dataclass(frozen=True)
+class Limits:
+    """What may be sent at once: bytes of all files together, and files."""
+
+    bytes: int
+    files: int
+
+
+@dataclass(frozen=True)
 class MappingShape:
     """The analyst's mapping for one staged file."""
 
@@ -235,7 +247,8 @@ class MappingShape:
 class Failure:
     """What went wrong.
 
-    kind: question, mapping, refused, not_found, taken, unreadable, form, stopped, away, ours. part: of the statement or form.
+    kind: question, mapping, refused, not_found, taken, unreadable, form, stopped, away, full, ours. part: of the statement or
+    form.
     """
 
     kind: str

@@ -6,6 +6,8 @@ import calendar
 from datetime import date, timedelta
 
 EPOCH = date(1970, 1, 1)
+#: The years of the calendar: windows and as-of dates lie within them.
+FIRST_DAY, LAST_DAY = date(1900, 1, 1), date(2199, 12, 31)
 _EPOCH_ORDINAL = EPOCH.toordinal()
 
 

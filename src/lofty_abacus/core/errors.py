@@ -2,12 +2,14 @@
 
 CoreError
 ├── QuestionError        the statement asks for something that cannot be answered (the asker's to mend)
+│   └── BeyondCalendarError  a step out of all calendars
 ├── NotExactError        a text or number that has no exact decimal value at the allowed scale
 └── ColumnsError         columns that contradict themselves (ours to mend: rebuild them)
 """
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from difflib import get_close_matches
 
@@ -20,10 +22,46 @@ class QuestionError(CoreError):
     """A statement that cannot be answered: which part of it, why, and what would work."""
 
     def __init__(self, part: str, why: str, way_out: str) -> None:
-        super().__init__(f"{part}: {why} {way_out}".strip())
+        super().__init__(f"{said_part(part)}: {why} {way_out}".strip())
         self.part = part
         self.why = why
         self.way_out = way_out
+
+
+#: What one of the parts of a statement is called.
+_ONE_OF = {
+    "measures": "measure",
+    "bases": "base",
+    "filters": "filter",
+    "limits": "limit",
+    "goals": "goal",
+    "defined": "defined measure",
+    "rows": "level of the rows",
+    "across": "level across",
+    "items": "item",
+    "shares": "share",
+    "columns": "column",
+    "files": "file",
+    "statements": "statement",
+    "places": "place",
+    "members": "member",
+    "paths": "path",
+}
+_PLACE = re.compile(r"(\w+)\[(\d+)\]")
+
+
+def said_part(part: str) -> str:
+    """A part of a statement as people say it: measures[0] is the first measure. The part itself names it to programs."""
+
+    def words(found: re.Match[str]) -> str:
+        return f"{_ONE_OF.get(found[1], found[1].replace('_', ' '))} {int(found[2]) + 1}"
+
+    steps = [_PLACE.sub(words, step).replace("_", " ") for step in part.split(".") if step]
+    return ", ".join(steps[-2:] if steps[:1] == ["statement"] or len(steps) > 2 else steps)
+
+
+class BeyondCalendarError(QuestionError):
+    """A step out of all calendars; who asked for it names the part."""
 
 
 class NotExactError(CoreError):
@@ -46,4 +84,4 @@ def nearest(word: str, known: Iterable[str]) -> str:
     if close:
         return f"Did you mean {close[0]!r}?"
     listed = ", ".join(names[:12]) + (", ..." if len(names) > 12 else "")
-    return f"Known: {listed}." if names else "There is none here."
+    return f"Known: {listed}." if names else "Nothing of that kind is there to be named: leave it out."

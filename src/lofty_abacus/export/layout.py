@@ -12,6 +12,11 @@ from lofty_abacus.core.answer.answer import Answer, Row
 MOST_SIGN = 5
 #: Characters of a heading.
 MOST_HEADING = 60
+#: Decimals of a figure that is shown, columns that are named, their width, characters that are searched for.
+MOST_DECIMALS = 12
+MOST_NAMED = 2_000
+MOST_WIDTH = 2_000
+MOST_SEARCH = 200
 
 
 Across = tuple[str | None, ...]
@@ -51,14 +56,15 @@ class Layout:
     hidden, order: columns by id; those that are not named in the order follow in the answer's own. widths: in pixels, on screen.
     totals: where the total row stands; totals_across: where totals stand beside what stands across. measures: beside each other,
     or below each other with a line for each in every row. empty_periods: whether rows of periods stay that hold nothing but 0 and
-    undefined cells. decimals: by measure. negatives, zeros: how they are written, otherwise for the measures in `written`. marks:
-    between thousands, and before decimals: as the reader's language has them (a page says which to the files that it asks for;
-    1,234.50 where none does), or as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
-    periods: as words (Mar 2026), in words of the reader's language, or by their sortable names (2026-03), as in all exports.
-    search: only rows whose name holds this text are seen, and those they stand under. chart: how it is drawn, None for no chart.
-    beside: the dimension whose filter stands beside the table, '' for none; on screen. headings: what columns are called for the
-    reader, by id; what they are stays beside it.
-    size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every table; on screen.
+    undefined cells. decimals: by measure; of a measure in percent also its points. percent_decimals: of all other percentages.
+    negatives, zeros: how they are written, otherwise for the measures in `written`. marks: between thousands, and before
+    decimals: as the reader's language has them (a page says which to the files that it asks for; 1,234.50 where none does), or
+    as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none. periods: as words (Mar 2026),
+    in words of the reader's language, or by their sortable names (2026-03), as in all exports. search: only rows whose name
+    holds this text are seen, and those they stand under. chart: how it is drawn, None for no chart. beside: the dimension whose
+    filter stands beside the table, '' for none; on screen. headings: what columns are called for the reader, by id; what they
+    are stays beside it. size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every
+    table; on screen.
     """
 
     hidden: tuple[str, ...] = ()
@@ -69,6 +75,7 @@ class Layout:
     measures: Literal["beside", "below"] = "beside"
     empty_periods: Literal["shown", "hidden"] = "shown"
     decimals: Mapping[str, int] = field(default_factory=dict)
+    percent_decimals: int | None = None
     negatives: Negatives = "minus"
     marks: Literal["locale", "comma_point", "point_comma", "space_comma"] = "locale"
     zeros: Zeros = "figure"
@@ -85,6 +92,19 @@ class Layout:
     def __post_init__(self) -> None:
         if len(self.sign) > MOST_SIGN or any(mark in self.sign for mark in '"\\') or not self.sign.isprintable():
             raise ValueError(f"sign is at most {MOST_SIGN} plain characters, not {self.sign!r}")
+        lists = (("hidden", self.hidden), ("order", self.order), ("widths", self.widths), ("headings", self.headings))
+        for name, each in (*lists, ("decimals", self.decimals), ("written", self.written)):
+            if len(each) > MOST_NAMED:
+                raise ValueError(f"{name} names {len(each):,} columns, and at most {MOST_NAMED:,} are shown")
+        for measure, decimals in self.decimals.items():
+            if not 0 <= decimals <= MOST_DECIMALS:
+                raise ValueError(f"{measure} can have 0 to {MOST_DECIMALS} decimals, not {decimals}")
+        if self.percent_decimals is not None and not 0 <= self.percent_decimals <= MOST_DECIMALS:
+            raise ValueError(f"percentages can have 0 to {MOST_DECIMALS} decimals, not {self.percent_decimals}")
+        if any(not 0 <= width <= MOST_WIDTH for width in self.widths.values()):
+            raise ValueError(f"a column is at most {MOST_WIDTH} wide")
+        if len(self.search) > MOST_SEARCH:
+            raise ValueError(f"a search has at most {MOST_SEARCH} characters")
         for heading in self.headings.values():
             if len(heading) > MOST_HEADING or not heading.isprintable():
                 raise ValueError(f"a heading is one line of at most {MOST_HEADING} characters, not {heading!r}")
@@ -162,8 +182,13 @@ def _stays(answer: Answer, at: int, layout: Layout) -> bool:
 
 
 def _decimals(answer: Answer, at: int, layout: Layout) -> int:
+    """By measure where the figure is one of it; of percentages (changes, shares) as the layout says of all of them."""
     column = answer.columns[at]
-    return column.decimals if column.unit in ("percent", "points") else layout.decimals.get(column.measure, column.decimals)
+    if column.unit not in ("percent", "points") or column.kind in ("value", "difference", "scope"):
+        own = layout.decimals.get(column.measure)
+        if own is not None or column.unit not in ("percent", "points"):
+            return column.decimals if own is None else own
+    return column.decimals if layout.percent_decimals is None else layout.percent_decimals
 
 
 def is_empty_period(answer: Answer, row: Row) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 from datetime import date
 from pathlib import Path
 
@@ -34,7 +34,18 @@ from lofty_abacus.actions.records import (
 from lofty_abacus.core.measures.sums import Quantity
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.windows.ranges import DaySet
-from lofty_abacus.store import correcting, intake_reads, ledgers, lines_read, mappings, months, posting, statements, withdrawing
+from lofty_abacus.store import (
+    backing_up,
+    correcting,
+    intake_reads,
+    ledgers,
+    lines_read,
+    mappings,
+    months,
+    posting,
+    statements,
+    withdrawing,
+)
 from lofty_abacus.store.columns_cache import ColumnsCache
 from lofty_abacus.store.engine import connect, transaction
 from lofty_abacus.store.migrating import migrate
@@ -46,9 +57,9 @@ TRIES = 50
 class MariaDbBooks:
     """Books kept in MariaDB, with columns derived into a folder."""
 
-    def __init__(self, url: str, columns: Path) -> None:
+    def __init__(self, url: str, columns: Path, before_upgrade: Callable[[], object] = lambda: None) -> None:
         self.engine: Engine = connect(url)
-        migrated = migrate(self.engine)
+        migrated = migrate(self.engine, before_upgrade)
         for each in self.ledgers():
             settle(self.engine, each.id, anew=migrated)
         self._cache = ColumnsCache(self.engine, url, columns)
@@ -81,6 +92,16 @@ class MariaDbBooks:
     def verify_columns(self, ledger_id: int | None = None) -> int:
         """Read again what is kept of lines beside the record; what was changed is made anew. How many versions there were."""
         return self._cache.verify(ledger_id)
+
+    def verify(self) -> list[str]:
+        """Hold the record, its batches and the columns derived from it against each other; what does not agree, in sentences."""
+        said = backing_up.verify(self.engine)
+        for each in self.ledgers():
+            try:
+                self._cache.source(each.id, each.version)
+            except RecordsError as error:
+                said.append(f"{each.name}: {error}")
+        return said
 
     def facts(self, ledger_id: int, version: int | None = None) -> LedgerFacts:
         """What a version of a ledger is, without its lines. Raises NotFoundError."""

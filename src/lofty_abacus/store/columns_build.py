@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from sqlalchemy import Connection, Engine, select
 
+from lofty_abacus.actions.errors import UnreachableError
 from lofty_abacus.core.days import EPOCH
 from lofty_abacus.store.dimensions import chain_of, dimensions
 from lofty_abacus.store.engine import bare_url, transaction
@@ -141,7 +142,11 @@ def _read_lines(
         *(f"CAST({code_column(name)} AS SIGNED) AS `code-{name}`" for name in names),
     ]
     query = f"SELECT {', '.join(parts)} FROM {line_table(ledger_id)} WHERE {which}"
-    table = connectorx.read_sql(bare_url(url), query, return_type="arrow")
+    try:
+        table = connectorx.read_sql(bare_url(url), query, return_type="arrow")
+    except RuntimeError as error:
+        # Its reader names no codes: a server that is gone is what it meets when it reads nothing at all.
+        raise UnreachableError from error
     return {name: table.column(name).to_numpy().astype(np.int64) for name in table.column_names}
 
 

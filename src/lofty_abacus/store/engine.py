@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import errno
 from collections.abc import Iterator
 from contextlib import contextmanager
 
 from sqlalchemy import Connection, Engine, create_engine
-from sqlalchemy.exc import InterfaceError, OperationalError
+from sqlalchemy.exc import InterfaceError, InternalError, OperationalError
 
-from lofty_abacus.actions.errors import RecordsError, UnreachableError
+from lofty_abacus.actions.errors import FullDiskError, RecordsError, UnreachableError
 
-_GONE = {2002, 2003, 2006, 2013, 1053}
+_GONE = {2002, 2003, 2006, 2013, 1053, 1927, 1158, 1159, 1160, 1161}
+#: Nothing could be written any more.
+_FULL = {3, 1021, 1114, 1030}
 #: A table was changed after the moment as of which it is read.
 _CHANGED = 1412
 
@@ -30,10 +33,17 @@ def transaction(engine: Engine) -> Iterator[Connection]:
     try:
         with engine.begin() as connection:
             yield connection
-    except (OperationalError, InterfaceError) as error:
-        code = getattr(error.orig, "args", (0,))[0]
-        if code in _GONE:
+    except OSError as error:
+        if error.errno == errno.ENOSPC:
+            raise FullDiskError("the folder of the records") from error
+        raise
+    except (OperationalError, InterfaceError, InternalError) as error:
+        code = getattr(error.orig, "args", None) or (0,)
+        code = code[0]
+        if code in _GONE or isinstance(error, InterfaceError):
             raise UnreachableError from error
+        if code in _FULL or "No space left" in str(error.orig) or "Errcode: 28" in str(error.orig):
+            raise FullDiskError("the folder of the records") from error
         if code == _CHANGED:
             raise ChangedMeanwhileError("The ledger's columns were changed meanwhile: try again.") from error
         raise RecordsError(f"The database refused: {error.orig}") from error

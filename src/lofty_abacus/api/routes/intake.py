@@ -4,28 +4,28 @@ from __future__ import annotations
 
 import csv
 import io
-import shutil
-import tempfile
-from pathlib import Path
-from typing import Annotated
 
-from fastapi import APIRouter, Form, HTTPException, Request, Response, UploadFile
+from fastapi import APIRouter, HTTPException, Request, Response
+from starlette.concurrency import run_in_threadpool
 
 from lofty_abacus.actions.check_files import RowsPage, check_files, problems_of_file, rows_of_finding
 from lofty_abacus.actions.checks import StagingCheck
 from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.preview_posting import PostingPreview, preview_posting
 from lofty_abacus.actions.read_database import DatabasePreview, preview_database, stage_database
-from lofty_abacus.actions.records import Placing
-from lofty_abacus.actions.stage_files import correct_value, expect, leave_out, map_file, read_again, stage_files
+from lofty_abacus.actions.records import Placing, Progress
+from lofty_abacus.actions.stage_files import MOST_FILES, correct_value, expect, leave_out, map_file, read_again, stage_files
 from lofty_abacus.actions.stagings import Staging, discard_staging, staging_of, waiting_stagings
 from lofty_abacus.api.asking import office_of
+from lofty_abacus.api.doors import MOST_UPLOAD
+from lofty_abacus.api.drops import UPLOAD, receive_drop
 from lofty_abacus.api.jobs import Job, Result
 from lofty_abacus.api.shapes import (
     CorrectionShape,
     DatabaseShape,
     DatabaseStagingShape,
     ExpectedShape,
+    Limits,
     MappingShape,
     ReadingShape,
     RowsShape,
@@ -36,31 +36,31 @@ router = APIRouter(prefix="/api", tags=["intake"])
 MOST_ROWS = 500
 
 
-@router.post("/stagings", status_code=202)
-def post_staging(request: Request, ledger: Annotated[str, Form()], files: list[UploadFile]) -> Job:
+@router.post("/stagings", status_code=202, openapi_extra=UPLOAD)
+async def post_staging(request: Request) -> Job:
     """Drop files: the job reads them, proposes a mapping for each, and gives a staging."""
     office = office_of(request)
-    office.books.ledger(ledger)
-    folder = Path(tempfile.mkdtemp(prefix="drop-", dir=office.staging))
-    taken = []
-    try:
-        for at, each in enumerate(files):
-            place = folder / str(at)
-            with place.open("wb") as out:
-                shutil.copyfileobj(each.file, out, 1 << 20)
-            taken.append((Path(each.filename or f"file {at + 1}").name, place))
-    except BaseException:
-        shutil.rmtree(folder, ignore_errors=True)
-        raise
+    drop = await receive_drop(request, office.staging)
 
-    def work(progress: object) -> Result:
+    def work(progress: Progress) -> Result:
         try:
-            return stage_files(office, ledger, taken, progress)  # type: ignore[arg-type]
+            return stage_files(office, drop.ledger, drop.files, progress, moved=True)
         finally:
-            shutil.rmtree(folder, ignore_errors=True)
+            drop.discard()
 
+    try:
+        await run_in_threadpool(office.books.ledger, drop.ledger)
+    except BaseException:
+        drop.discard()
+        raise
     job: Job = request.app.state.jobs.start(work)
     return job
+
+
+@router.get("/limits")
+def get_limits() -> Limits:
+    """What may be sent at once: told before it is."""
+    return Limits(MOST_UPLOAD, MOST_FILES)
 
 
 @router.get("/stagings")
@@ -174,7 +174,7 @@ def post_database_staging(request: Request, shape: DatabaseStagingShape) -> Job:
     """Fetch all rows of a table or a query, and stage them."""
     office = office_of(request)
     job: Job = request.app.state.jobs.start(
-        lambda progress: stage_database(office, shape.ledger, shape.url, shape.query, progress)
+        lambda progress: stage_database(office, shape.ledger, shape.url, shape.query, progress), of_a_host=True
     )
     return job
 

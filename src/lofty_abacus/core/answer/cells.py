@@ -20,6 +20,7 @@ from lofty_abacus.core.measures.sums import LineSum
 from lofty_abacus.core.measures.table import Measure
 from lofty_abacus.core.measures.value import Value, undefined
 from lofty_abacus.core.money import decimal_parts
+from lofty_abacus.core.patience import heed
 
 
 @dataclass(frozen=True)
@@ -57,6 +58,7 @@ class Cells:
         slot = self.resolved.slot_at.get((place.row.time, place.across.time))
         if slot is None:
             return undefined("not_applicable")
+        heed()
         match plan.kind:
             case "rank":
                 return self._rank(place, plan, slot)
@@ -268,6 +270,7 @@ class Cells:
         by_quantity = plan.kind == "price_volume_mix"
         found = []
         for cell in table.under(spot.codes):
+            heed()
             at = Spot(dimensions, table.paths[cell])
             sides = []
             for window in (current, base):

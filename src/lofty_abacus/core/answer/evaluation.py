@@ -18,6 +18,7 @@ from lofty_abacus.core.grouping.request import LevelTotals, PathFilter, TotalsRe
 from lofty_abacus.core.measures.sums import LineSum, Quantity
 from lofty_abacus.core.measures.table import Measure
 from lofty_abacus.core.measures.value import Value, evaluate, quantities_read, undefined
+from lofty_abacus.core.patience import heed
 from lofty_abacus.core.windows.stretches import StretchWindow
 
 _LINES, _SALE_LINES = LineSum("lines", "all"), LineSum("lines", "sale")
@@ -85,6 +86,7 @@ class Evaluation:
     def table(self, dimensions: tuple[str, ...]) -> Table:
         """Totals by some dimensions. One request gives every level above it, too."""
         if dimensions not in self._tables:
+            heed()
             resolved = self.resolved
             request = TotalsRequest(
                 tuple(each.window.counted for each in self.stretches),

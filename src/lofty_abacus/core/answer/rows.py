@@ -13,6 +13,7 @@ from lofty_abacus.core.answer.nodes import ROOT, Node, Place
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.grouping.request import PathFilter
 from lofty_abacus.core.money import decimal_parts
+from lofty_abacus.core.patience import heed
 from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLimit, ValueLimit
 from lofty_abacus.core.statement.statement import Opened
 
@@ -60,6 +61,7 @@ class Rows:
         nodes, others = self._top(nodes, depth)
         siblings = tuple(nodes)
         for node in nodes:
+            heed()
             can_open = depth < len(levels)
             is_open = can_open and (depth < opened.depth or node.path in opened.paths)
             yield ShownRow(node, self.cells, siblings, None, can_open, is_open)
@@ -117,6 +119,7 @@ class Rows:
         sign = -1 if descending else 1
 
         def key(node: Node) -> tuple[bool, Fraction]:
+            heed()
             exact = self.cells.value(Place(node, across), plan).exact
             return (exact is None, Fraction(0) if exact is None else sign * exact)
 

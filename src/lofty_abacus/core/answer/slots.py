@@ -11,6 +11,7 @@ from lofty_abacus.core.calendar.periods import Period, period_named, period_of, 
 from lofty_abacus.core.calendar.settings import GRAINS, CalendarSettings, Grain
 from lofty_abacus.core.calendar.shifting import shift_day
 from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.patience import heed
 from lofty_abacus.core.statement.levels import grains_of
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.core.windows.bases import Base, BaseWindow, FixedBase, LedgerBase, PeriodBase, ShiftedBase, base_window
@@ -61,18 +62,35 @@ def slots_of(statement: Statement, root: Current, around: Surroundings) -> tuple
         return (Slot(WHOLE, root, _bases(statement.bases, root, around)),)
     _check(down, across)
     _check_steps(statement.bases, root, (*down, *across))
+    _check_count(root, (*down, *across))
     parts = (
         _crossed(root, down, across, statement, around) if down and across else _nested(root, down or across, statement, around)
     )
     slots: list[Slot] = []
     for keys, current in parts:
         path: TimePath = keys if down and across else (keys[0], ()) if down else ((), keys[0])
+        heed()
         slots.append(Slot(path, current, _bases_in_series(statement.bases, current, around)))
         if len(slots) > MOST_SLOTS:
-            raise QuestionError(
-                "window", f"the series has more than {MOST_SLOTS:,} periods.", "Take a coarser level, or a shorter range."
-            )
+            raise _too_many_periods()
     return (_whole(statement, root, slots, (*down, *across), around), *slots)
+
+
+#: Days that a period of a grain has at most.
+_LONGEST: dict[Grain, int] = {"day": 1, "week": 7, "month": 42, "quarter": 105, "half_year": 190, "year": 378}
+
+
+def _check_count(root: Current, grains: tuple[Grain, ...]) -> None:
+    """Refuse more periods than are shown before any is listed."""
+    whole = root.window.period
+    if whole is not None and any(whole.days // _LONGEST[grain] > MOST_SLOTS for grain in grains):
+        raise _too_many_periods()
+
+
+def _too_many_periods() -> QuestionError:
+    return QuestionError(
+        "window", f"the series has more than {MOST_SLOTS:,} periods.", "Take a coarser level, or a shorter range."
+    )
 
 
 def _check(down: tuple[Grain, ...], across: tuple[Grain, ...]) -> None:

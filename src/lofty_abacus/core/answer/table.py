@@ -15,6 +15,7 @@ from lofty_abacus.core.answer.nodes import ROOT, Node, Place
 from lofty_abacus.core.answer.rows import MOST_ROWS, Rows, ShownRow, across_id, too_many_rows
 from lofty_abacus.core.comparing.whole_shares import adding_up
 from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.patience import heed
 from lofty_abacus.core.statement.statement import Opened
 
 MOST_COLUMNS = 2_000
@@ -124,6 +125,7 @@ def total_row(cells: Cells, columns: tuple[Column, ...]) -> Row:
 
 def answered_row(row: ShownRow, columns: tuple[Column, ...]) -> Row:
     """A row with its cells."""
+    heed()
     cells = row.cells
     resolved = cells.resolved
     slot = resolved.slot_at.get((row.node.time, ()))

@@ -10,8 +10,8 @@ from lofty_abacus.core.calendar.settings import MONTHS, CalendarSettings, Grain
 from lofty_abacus.core.calendar.shifting import shift_first_day
 from lofty_abacus.core.calendar.week_years import bounds_at, name_of, place_of
 from lofty_abacus.core.calendar.weeks import day_in_week, week_first, week_number
-from lofty_abacus.core.days import add_days
-from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.days import FIRST_DAY, LAST_DAY, add_days
+from lofty_abacus.core.errors import BeyondCalendarError, QuestionError
 
 _KEY = re.compile(r"(\d{4})(?:-(?:([HQPW])(\d{1,2})|(\d{2})(?:-(\d{2}))?))?")
 _LETTERS: dict[str, Grain] = {"H": "half_year", "Q": "quarter", "P": "month", "W": "week"}
@@ -103,7 +103,11 @@ def position_in(period: Period, parent: Grain, calendar: CalendarSettings) -> in
 def period_named(key: str, calendar: CalendarSettings, part: str) -> Period:
     """The period of a sortable name. Raises QuestionError where there is none of that name in this calendar."""
     match = _KEY.fullmatch(key)
-    found = None if match is None else _named(match, calendar)
+    found = None if match is None else _named(match, calendar, part)
+    if found is not None and not FIRST_DAY <= found.first <= found.last <= LAST_DAY:
+        raise QuestionError(
+            part, f"{key} is beyond the calendar's years.", f"Take periods from {FIRST_DAY.year} to {LAST_DAY.year}."
+        )
     if found is None or found.key != key:
         month = "2026-P03" if calendar.week_years else "2026-03"
         raise QuestionError(
@@ -114,7 +118,7 @@ def period_named(key: str, calendar: CalendarSettings, part: str) -> Period:
     return found
 
 
-def _named(match: re.Match[str], calendar: CalendarSettings) -> Period | None:
+def _named(match: re.Match[str], calendar: CalendarSettings, part: str) -> Period | None:
     year = int(match[1])
     grain = _LETTERS[match[2]] if match[2] else "day" if match[5] else "month" if match[4] else "year"
     try:
@@ -133,5 +137,9 @@ def _named(match: re.Match[str], calendar: CalendarSettings) -> Period | None:
             year - (fiscal_year_name(date(year, calendar.fiscal_start_month, 1), calendar) - year), calendar.fiscal_start_month, 1
         )
         return period_of(shift_first_day(first, (number - 1) * MONTHS[grain], "month", calendar), grain, calendar)
+    except BeyondCalendarError:
+        raise QuestionError(
+            part, f"{match[0]} is beyond the calendar's years.", f"Take periods from {FIRST_DAY.year} to {LAST_DAY.year}."
+        ) from None
     except (ValueError, OverflowError):
         return None

@@ -13,6 +13,7 @@ from lofty_abacus.core.measures.table import Measure, measure_named
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import TimeLevel, dimensions_of, grains_of
 from lofty_abacus.core.statement.limiting import check_goals, check_limits
+from lofty_abacus.core.statement.limits import MembersLimit
 from lofty_abacus.core.statement.statement import Show, ShownMeasure, Statement
 from lofty_abacus.core.windows.bases import Base, FixedBase, GivenBase, LedgerBase, PeriodBase, ShiftedBase
 from lofty_abacus.core.windows.current import LastPeriods, RunningPeriod, ToDate
@@ -20,6 +21,16 @@ from lofty_abacus.core.windows.stretches import Moving
 
 MOST_LEVELS = 6
 MOST_BASES = 8
+#: What else a statement can have at most: checked before anything is done with it.
+MOST_MEASURES = 40
+MOST_SHARES = 10
+MOST_FILTERS = 40
+MOST_LIMITS = 20
+MOST_GOALS = 60
+MOST_DEFINED = 40
+MOST_ITEMS = 6
+MOST_MEMBERS = 10_000
+MOST_NAME = 120
 MOST_MOVING = 400
 AGAINST_A_BASE: tuple[Show, ...] = (
     "difference", "percent_change", "attainment", "index", "contribution", "share_change", "bridge", "price_volume_mix",
@@ -28,6 +39,7 @@ AGAINST_A_BASE: tuple[Show, ...] = (
 
 def check_statement(statement: Statement, ledger: LedgerFacts, known: Mapping[str, Measure]) -> None:
     """Refuse what cannot be answered. known: all measures by name. Raises QuestionError; returns nothing where all is well."""
+    check_bounds(statement)
     if not statement.measures:
         raise QuestionError("measures", "the statement shows nothing.", "Name at least one measure.")
     _no_repeats("measures", [shown.id for shown in statement.measures])
@@ -37,8 +49,6 @@ def check_statement(statement: Statement, ledger: LedgerFacts, known: Mapping[st
     _check_grains(statement, ledger)
     if statement.returns == "sale_day" and ledger.with_role("order") is None:
         raise QuestionError("returns", "no column of this ledger is its order, so no sale is known.", "Take their own day.")
-    if len(statement.bases) > MOST_BASES:
-        raise QuestionError("bases", f"{len(statement.bases)} bases are too many.", f"Take at most {MOST_BASES}.")
     _no_repeats("bases", [_said(base) for base in statement.bases])
     for index, each in enumerate(statement.filters):
         _check_dimension(each.dimension, f"filters[{index}]", ledger)
@@ -46,6 +56,30 @@ def check_statement(statement: Statement, ledger: LedgerFacts, known: Mapping[st
             raise QuestionError(f"filters[{index}]", "no member is named.", "Name one or more, or remove the filter.")
     check_limits(statement, ledger)
     check_goals(statement)
+
+
+def check_bounds(statement: Statement) -> None:
+    """Refuse a statement that names more than is answered, before anything is done with it. Raises QuestionError."""
+    bounds = (
+        ("measures", len(statement.measures), MOST_MEASURES, "measures"),
+        ("bases", len(statement.bases), MOST_BASES, "bases"),
+        ("filters", len(statement.filters), MOST_FILTERS, "filters"),
+        ("limits", len(statement.limits), MOST_LIMITS, "limits"),
+        ("goals", len(statement.goals), MOST_GOALS, "goals"),
+        ("defined", len(statement.defined), MOST_DEFINED, "defined measures"),
+        ("items", len(statement.items), MOST_ITEMS, "items"),
+        *((f"measures[{at}]", len(each.shares), MOST_SHARES, "shares") for at, each in enumerate(statement.measures)),
+        *((f"filters[{at}]", len(each.members), MOST_MEMBERS, "members") for at, each in enumerate(statement.filters)),
+        *(
+            (f"limits[{at}]", len(each.members), MOST_MEMBERS, "members")
+            for at, each in enumerate(statement.limits)
+            if isinstance(each, MembersLimit)
+        ),
+        *((f"measures[{at}]", len(each.name), MOST_NAME, "characters of a name") for at, each in enumerate(statement.measures)),
+    )
+    for part, count, most, what in bounds:
+        if count > most:
+            raise QuestionError(part, f"{count:,} {what} are too many.", f"Take at most {most:,}.")
 
 
 def _said(base: Base) -> str:

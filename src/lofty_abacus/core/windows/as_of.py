@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
 from lofty_abacus.core.calendar.periods import period_of
 from lofty_abacus.core.calendar.settings import GRAINS, CalendarSettings, Grain
-from lofty_abacus.core.days import add_days
-from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.days import FIRST_DAY, LAST_DAY, add_days
+from lofty_abacus.core.errors import BeyondCalendarError, QuestionError
 from lofty_abacus.core.windows.coverage import Coverage
 
 
@@ -57,6 +59,7 @@ def as_of_day(
     calendar = calendar or CalendarSettings()
     match policy:
         case PinnedDay():
+            check_years(policy.day, policy.day, "as of")
             return _pinned(policy.day, line_grain, calendar)
         case Today():
             return _last_end(today, line_grain, calendar)
@@ -67,6 +70,28 @@ def as_of_day(
             if coverage.span is None:
                 raise QuestionError("as of", "nothing is posted in this ledger yet.", "Post a file, or pin a date.")
             return _last_end(min(coverage.span.last, today), line_grain, calendar)
+
+
+def check_years(first: date, last: date, part: str) -> None:
+    """Refuse days beyond the calendar's years. Raises QuestionError."""
+    if first < FIRST_DAY or last > LAST_DAY:
+        day = first if first < FIRST_DAY else last
+        raise QuestionError(
+            part,
+            f"{day.isoformat()} is beyond the calendar's years.",
+            f"Take days from {FIRST_DAY.year} to {LAST_DAY.year}.",
+        )
+
+
+@contextmanager
+def within_years(part: str) -> Iterator[None]:
+    """Refuse what steps out of all calendars: raises QuestionError."""
+    try:
+        yield
+    except (OverflowError, ValueError, BeyondCalendarError) as error:
+        raise QuestionError(
+            part, "it lies beyond the calendar's years.", f"Take days from {FIRST_DAY.year} to {LAST_DAY.year}."
+        ) from error
 
 
 def _pinned(day: date, line_grain: Grain, calendar: CalendarSettings) -> date:

@@ -12,6 +12,7 @@ from lofty_abacus.core.calendar.shifting import shift_bounds
 from lofty_abacus.core.calendar.weeks import day_in_week, week_number
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.windows.alignment import Aligned, Alignment, aligned
+from lofty_abacus.core.windows.as_of import check_years, within_years
 from lofty_abacus.core.windows.coverage import Coverage
 from lofty_abacus.core.windows.current import Current, Dates, NamedPeriod, dates_of
 from lofty_abacus.core.windows.fairness import Fairness, fairness_of
@@ -107,7 +108,10 @@ def base_window(
         return _of_ledger(base, current, coverage)
     if current.window.asked is None or current.window.period is None:
         return BaseWindow(base, missing_window(None, current.window.reason or "not_applicable"), None, False, False)
-    found, period = _aligned(base, current, current.window.asked, current.window.period, as_of, calendar, part)
+    with within_years(part):
+        found, period = _aligned(base, current, current.window.asked, current.window.period, as_of, calendar, part)
+    if found.days is not None:
+        check_years(found.days.first, found.days.last, part)
     if found.days is None:
         return BaseWindow(base, missing_window(period, found.reason or "not_applicable"), None, False, False)
     window = window_on(found.days, period, coverage, as_of)

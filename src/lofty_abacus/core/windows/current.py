@@ -14,6 +14,7 @@ from lofty_abacus.core.calendar.settings import CalendarSettings, Grain
 from lofty_abacus.core.calendar.shifting import shift_bounds
 from lofty_abacus.core.days import add_days, is_month_end
 from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.windows.as_of import check_years, within_years
 from lofty_abacus.core.windows.coverage import Coverage
 from lofty_abacus.core.windows.ranges import DayRange
 from lofty_abacus.core.windows.window import Window, missing_window, window_on
@@ -92,6 +93,14 @@ class Current:
 
 def current_window(window: CurrentWindow, as_of: date, coverage: Coverage, calendar: CalendarSettings) -> Current:
     """Resolve the current window. Raises QuestionError for a period that the calendar has not, and for ranges that are none."""
+    found = _resolved(window, as_of, coverage, calendar)
+    for days in (found.window.asked, found.window.period):
+        if days is not None:
+            check_years(days.first, days.last, "window")
+    return found
+
+
+def _resolved(window: CurrentWindow, as_of: date, coverage: Coverage, calendar: CalendarSettings) -> Current:
     match window:
         case ToDate():
             period = period_of(as_of, window.grain, calendar)
@@ -100,9 +109,9 @@ def current_window(window: CurrentWindow, as_of: date, coverage: Coverage, calen
             return _completed(period, window.completed, as_of, coverage, calendar)
         case RunningPeriod():
             _at_least(window.back, 0, "window", "back")
-            return on_period(
-                step_period(period_of(as_of, window.grain, calendar), -window.back, calendar), as_of, coverage, calendar
-            )
+            with within_years("window"):
+                before = step_period(period_of(as_of, window.grain, calendar), -window.back, calendar)
+            return on_period(before, as_of, coverage, calendar)
         case NamedPeriod():
             return on_period(period_named(window.period, calendar, "window"), as_of, coverage, calendar)
         case LastPeriods():
@@ -129,6 +138,7 @@ def on_dates(days: DayRange, as_of: date, coverage: Coverage, calendar: Calendar
 def dates_of(window: Dates, as_of: date, part: str) -> DayRange:
     """The days of two dates; an open end is the as-of date. Raises QuestionError for a range that ends before it starts."""
     last = window.last or max(as_of, window.first)
+    check_years(window.first, last, part)
     if last < window.first:
         raise QuestionError(
             part,
@@ -149,6 +159,11 @@ def _completed(period: Period, grain: Grain, as_of: date, coverage: Coverage, ca
 
 def _last(window: LastPeriods, as_of: date, coverage: Coverage, calendar: CalendarSettings) -> Current:
     _at_least(window.count, 1, "window", "the number of periods")
+    with within_years("window"):
+        return _last_within(window, as_of, coverage, calendar)
+
+
+def _last_within(window: LastPeriods, as_of: date, coverage: Coverage, calendar: CalendarSettings) -> Current:
     last = as_of
     if window.ending == "completed":
         running = period_of(as_of, window.grain, calendar)
