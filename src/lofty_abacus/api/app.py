@@ -47,7 +47,9 @@ def make_app(office: Office | None, web: Path | None) -> FastAPI:
     @app.api_route("/api/{rest:path}", methods=METHODS, include_in_schema=False)
     def unknown(request: Request) -> None:
         """An address of the API that takes another method, or that there is none of."""
-        allowed = {method for route in known if route.matches(request.scope)[0] == Match.PARTIAL for method in route.methods or ()}
+        allowed = {
+            method for route in known if route.matches(request.scope)[0] == Match.PARTIAL for method in route.methods or ()
+        }
         if allowed:
             said = f"This address takes {' or '.join(sorted(allowed))}, not {request.method}."
             raise HTTPException(405, said, {"Allow": ", ".join(sorted(allowed))})

@@ -105,6 +105,7 @@ def restore(url: str, folder: Path, place: Path) -> Backup:
     engine = connect(url)
     try:
         with engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+            connection.exec_driver_sql("SET FOREIGN_KEY_CHECKS = 0")
             connection.exec_driver_sql(f"DROP DATABASE IF EXISTS {beside}")
             connection.exec_driver_sql(f"CREATE DATABASE {beside} CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin")
             _load(url, folder, place, beside)
@@ -117,7 +118,6 @@ def restore(url: str, folder: Path, place: Path) -> Backup:
                 raise RecordsError(f"{place.name} broke off before its end. Nothing was changed.")
             connection.exec_driver_sql(f"DROP DATABASE {own}")
             connection.exec_driver_sql(f"CREATE DATABASE {own} CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin")
-            connection.exec_driver_sql("SET FOREIGN_KEY_CHECKS = 0")
             for name in names:
                 connection.exec_driver_sql(f"RENAME TABLE {beside}.`{name}` TO {own}.`{name}`")
             connection.exec_driver_sql(f"DROP DATABASE {beside}")

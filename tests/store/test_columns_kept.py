@@ -1,0 +1,131 @@
+"""Columns that are kept beside the record: chosen by version, seen through when something changes them, made anew."""
+
+from __future__ import annotations
+
+import os
+import shutil
+import threading
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+
+import numpy as np
+
+from lofty_abacus.actions.answer_statement import answer_statement
+from lofty_abacus.actions.check_table import check_table
+from lofty_abacus.actions.errors import ActionError
+from lofty_abacus.actions.ports import Office
+from lofty_abacus.actions.post_files import post_files
+from lofty_abacus.actions.stage_files import stage_files
+from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Statement
+from lofty_abacus.core.windows.as_of import PinnedDay
+from lofty_abacus.store.books import MariaDbBooks
+from tests.conftest import quiet
+
+Write = Callable[..., tuple[str, Path]]
+NET = Statement((ShownMeasure("net_sales"),), ("rep",), as_of=PinnedDay(date(2026, 12, 31)))
+
+
+def post(office: Office, ledger: str, csv_file: Write, at: int) -> None:
+    file = csv_file(f"f{at}.csv", "date,rep,amount", f"2026-03-{at % 28 + 1:02d},Ada,{at + 1}", "2026-03-01,Bo,1")
+    post_files(office, stage_files(office, ledger, [file]).id, quiet)
+
+
+def total(office: Office, ledger: str) -> str | None:
+    return answer_statement(office, ledger, NET, Opened()).total.cells[0].value
+
+
+def folder_of(office: Office, ledger: str) -> Path:
+    assert isinstance(office.books, MariaDbBooks)
+    return office.books._cache._folder / f"ledger-{office.books.ledger(ledger).id}"
+
+
+def test_folders_are_kept_by_version_whatever_the_clock_says(office: Office, ledger: str, csv_file: Write) -> None:
+    for at in range(6):
+        post(office, ledger, csv_file, at)
+        assert total(office, ledger) is not None
+        newest = folder_of(office, ledger) / f"version-{at + 1}"
+        # The clock was put back: what was made last looks oldest.
+        os.utime(newest, (at, at))
+    assert sorted(path.name for path in folder_of(office, ledger).iterdir()) == ["version-4", "version-5", "version-6"]
+    assert total(office, ledger) == "27.00"
+
+
+def test_a_column_that_is_overwritten_while_it_is_mapped_is_noticed(office: Office, ledger: str, csv_file: Write) -> None:
+    post(office, ledger, csv_file, 1)
+    assert total(office, ledger) == "3.00"
+    path = folder_of(office, ledger) / "version-1" / "amount.npy"
+    mapped = np.load(path, mmap_mode="r+")
+    mapped[0] += 500
+    mapped.flush()
+    assert total(office, ledger) == "8.00", "until somebody looks, what is mapped is what is read"
+    assert check_table(office, ledger, NET).agrees, "the check sees it, has the columns made anew, and is made again"
+    assert total(office, ledger) == "3.00"
+    mapped = np.load(path, mmap_mode="r+")
+    mapped[0] += 500
+    mapped.flush()
+    number = office.books.ledger(ledger).id
+    assert office.books.verify_columns(number) == 1 and total(office, ledger) == "3.00"
+    assert office.books.verify_columns(number) == 0
+
+
+def test_a_file_where_a_folder_should_be_is_no_obstacle(office: Office, ledger: str, csv_file: Write) -> None:
+    post(office, ledger, csv_file, 1)
+    home = folder_of(office, ledger)
+    home.parent.mkdir(exist_ok=True, parents=True)
+    home.write_text("a file")
+    assert total(office, ledger) == "3.00"
+    post(office, ledger, csv_file, 2)
+    (home / "version-2").write_text("a file")
+    assert total(office, ledger) == "7.00"
+    post(office, ledger, csv_file, 3)
+    (home / f"version-3.making-{os.getpid()}").write_text("a file")
+    assert total(office, ledger) == "12.00"
+    shutil.rmtree(home)
+    post(office, ledger, csv_file, 4)
+    assert total(office, ledger) == "18.00"
+
+
+def test_a_check_is_made_at_the_version_of_the_answer(office: Office, ledger: str, csv_file: Write) -> None:
+    post(office, ledger, csv_file, 1)
+    answer = answer_statement(office, ledger, NET, Opened())
+    post(office, ledger, csv_file, 2)
+    for filters in ((), (CountedFilter("rep", ("Ada",)),)):
+        from dataclasses import replace
+
+        check = check_table(office, ledger, replace(NET, filters=filters), answer.version)
+        assert check.agrees and check.version == 1 and check.totals[0].table == ("3.00" if not filters else "2.00")
+    try:
+        check_table(office, ledger, NET, 99)
+    except ActionError as error:
+        assert "has no version 99" in str(error)
+    else:
+        raise AssertionError("a version that there is none of cannot be checked")
+
+
+def test_postings_that_follow_each_other_quickly_hold_no_reader_up(office: Office, ledger: str, csv_file: Write) -> None:
+    post(office, ledger, csv_file, 0)
+    ended = threading.Event()
+    wrong: list[str] = []
+    seen: set[int] = set()
+
+    def read() -> None:
+        while not ended.is_set():
+            try:
+                answer = answer_statement(office, ledger, NET, Opened())
+                seen.add(answer.version)
+                check = check_table(office, ledger, NET, answer.version)
+                if not check.agrees or check.version != answer.version:
+                    wrong.append(f"false alarm at {answer.version}: {check}")
+            except ActionError as error:
+                wrong.append(str(error))
+
+    readers = [threading.Thread(target=read) for _ in range(3)]
+    for each in readers:
+        each.start()
+    for at in range(1, 13):
+        post(office, ledger, csv_file, at)
+    ended.set()
+    for each in readers:
+        each.join()
+    assert wrong == [] and len(seen) > 1
