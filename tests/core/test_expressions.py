@@ -111,3 +111,16 @@ trees = st.recursive(
 def test_arithmetic_is_that_of_fractions(text: str) -> None:
     names = {name: each for name, each in KNOWN.items() if isinstance(each, Fraction)}
     assert result(text) == eval(text, {"__builtins__": {}}, names)
+
+
+def test_measures_are_named_as_people_write_them() -> None:
+    known = {"net_sales": Fraction(100), "orders": Fraction(8), "net": Fraction(1)}
+    values = {name: Value(each) for name, each in known.items()}
+
+    def found(text: str) -> Fraction | None:
+        return evaluate_expression(parse(text, known, "defined[0]"), values, percent=False).exact
+
+    assert found("net sales / orders") == found("net_sales / orders") == found("Net Sales / Orders") == Fraction(100, 8)
+    assert found("net + net sales") == 101, "the longest name that is known"
+    with pytest.raises(QuestionError, match="profit"):
+        parse("net profit", known, "defined[0]")

@@ -20,7 +20,7 @@ from lofty_abacus.core.statement.statement import Goal, Opened, ShownMeasure, So
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.export.captions import caption_lines
-from lofty_abacus.export.csv_table import csv_table
+from lofty_abacus.export.csv_table import MARKS, csv_table
 from lofty_abacus.export.json_file import json_file
 from lofty_abacus.export.layout import Layout, Written, is_empty_period, laid_out
 from lofty_abacus.export.lines import in_order, lines_of, slots_of
@@ -75,7 +75,7 @@ def test_formulas_of_a_laid_out_workbook_give_the_answers_figures(totals: str, h
     for row in sheet.iter_rows(min_row=2):
         by_id = dict(zip([column.id for column in found.columns], wanted[str(row[0].value)].cells, strict=True))
         reasons = {at for at in range(sheet.max_column) if str(sheet.cell(1, at + 1).value).endswith(": reason")}
-        cells = [cell for at, cell in enumerate(row) if at > 1 and at not in reasons]
+        cells = [cell for at, cell in enumerate(row) if at > 1 and at not in reasons and sheet.cell(1, at + 1).value != MARKS]
         for name, cell in zip(ids, cells, strict=True):
             value = by_id[name]
             if value.value is not None:
@@ -111,7 +111,7 @@ def test_measures_below_each_other_are_the_same_figures_in_other_lines(statement
     assert figures[0] == figures[1] != []
     sheet = load_workbook(io.BytesIO(workbook(ask(statement), statement, None, layout)))["Figures"]
     header = [str(cell.value) for cell in sheet[1]]
-    places = [at for at, text in enumerate(header) if at > levels + 1 and not text.endswith(": reason")]
+    places = [at for at, text in enumerate(header) if at > levels + 1 and not text.endswith(": reason") and text != MARKS]
     formulas = 0
     for line, row in zip(lines, sheet.iter_rows(min_row=2), strict=True):
         for at, place in zip(line.columns, places, strict=True):
@@ -141,7 +141,7 @@ def test_single_measures_may_be_written_otherwise() -> None:
     layout = Layout(negatives="brackets", zeros="blank", written={"net_sales": Written("minus", "dash")})
     both = replace(BY_MONTH, measures=(ShownMeasure("net_sales"), ShownMeasure("returned_units"), ShownMeasure("lines")))
     months = {row[0]: row for row in table(both, layout, formatted=True)}
-    assert "-5.50" in months["2026-05"] and "-" in months["2026-02"] and "" in months["2026-02"]
+    assert "-5.50" in months["May 2026"] and "-" in months["Feb 2026"] and "" in months["Feb 2026"]
     sheet = load_workbook(io.BytesIO(workbook(ask(both), both, None, layout)))["Figures"]
     formats = {cell.number_format for cell in sheet[2]}
     assert {'#,##0.00;-#,##0.00;"-"', '#,##0;(#,##0);""'} <= formats
@@ -150,7 +150,7 @@ def test_single_measures_may_be_written_otherwise() -> None:
 def test_the_sign_of_the_currency_stands_at_the_edge_of_the_cell() -> None:
     layout = Layout(sign="€", negatives="brackets", zeros="dash")
     months = {row[0]: row for row in table(BY_MONTH, layout, formatted=True)}
-    assert "(€5.50)" in months["2026-05"] and "+€1,231.50" in months["2026-03"]
+    assert "(€5.50)" in months["May 2026"] and "+€1,231.50" in months["Mar 2026"]
     sheet = load_workbook(io.BytesIO(workbook(ask(BY_MONTH), BY_MONTH, None, layout)))["Figures"]
     formats = {cell.number_format for cell in sheet[2]}
     assert '"€"* #,##0.00;"€"* (#,##0.00);"-"' in formats and '"€"* +#,##0.00;"€"* (#,##0.00);"-"' in formats
@@ -174,7 +174,7 @@ def test_figures_as_they_are_shown() -> None:
     assert rows["North"][2] == "1,229.0" and rows["South"][3] == "3.0"
     assert rows["North"][3] == "-", "a zero as it is written"
     months = {row[0]: row for row in table(BY_MONTH, layout, formatted=True)}
-    assert "(5.5)" in months["2026-05"] and "+1,231.5" in months["2026-03"]
+    assert "(5.5)" in months["May 2026"] and "+1,231.5" in months["Mar 2026"]
     column = next(each for each in ask(BY_REGION).columns if each.kind == "percent_change")
     assert shown_text(Cell("-0.125", "-1", "8"), column, Layout()) == "-12.5%"
     assert shown_text(Cell("0.0001", "1", "10000"), column, Layout()) == "0.0%", "what rounds to zero has no sign"

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import io
 import re
-from datetime import date
+from datetime import date, datetime
 from fractions import Fraction
 
+import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from openpyxl import load_workbook
@@ -19,6 +20,7 @@ from lofty_abacus.core.statement.limits import TopLimit
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
+from lofty_abacus.export.layout import Layout
 from lofty_abacus.export.workbook import workbook
 from tests.cells import exact
 from tests.ledgers import Line, SmallLedger
@@ -103,7 +105,8 @@ def test_months_to_come_are_empty_and_join_no_sum() -> None:
     ledger = SmallLedger(LINES)
     found = answer(statement, ledger.facts, ledger.source, ledger.today, Opened(1))
     sheet, _ = sheet_of(found, statement)
-    months = {str(row[0].value): row[1].value for row in sheet.iter_rows(min_row=2)}
+    months = {str(row[0].value)[:7]: row[1].value for row in sheet.iter_rows(min_row=2)}
+    assert sheet.cell(2, 1).value == datetime(2026, 1, 1) and sheet.cell(2, 1).number_format == "mmm yyyy", "a period is a date"
     assert months["2026-02"] == 7.25 and months["2026-12"] is None and len(found.rows) == 12
     assert months["(all)"] == "=SUM(B2:B13)" and exact(found.total.cells[0]) == Fraction("22.75")
 
@@ -146,8 +149,34 @@ def test_every_formula_of_any_table_is_right(amounts: list[tuple[int, int, str, 
     for at, row in enumerate((*found.rows, found.total), start=2):
         figures = row.cells
         written = [cell.value for cell in sheet[at]][len(rows) + 1 :]
-        numbers = [each for each in written if each is not None and not re.fullmatch(r"[a-z_]+", str(each))]
+        numbers = [each for each in written if each is not None and re.fullmatch(r"=.*|-?[\d.E+-]+", str(each))]
         assert [worked_out(sheet, each) for each in numbers] == [
             exact(cell) if str(each).startswith("=") else Fraction(cell.value or 0)
             for each, cell in zip(numbers, [cell for cell in figures if cell.value is not None], strict=True)
         ]
+
+
+def test_readers_that_do_not_calculate_see_what_every_formula_comes_to() -> None:
+    statement = Statement(SHOWN, ("region", "rep"), as_of=PinnedDay(date(2026, 3, 2)), bases=(PeriodBase(1, "year"),))
+    ledger = SmallLedger(LINES)
+    saved = workbook(answer(statement, ledger.facts, ledger.source, ledger.today, Opened(2)), statement)
+    formulas = load_workbook(io.BytesIO(saved))["Figures"]
+    values = load_workbook(io.BytesIO(saved), data_only=True)["Figures"]
+    compared = 0
+    for row in formulas.iter_rows(min_row=2):
+        for cell in row:
+            if str(cell.value).startswith("="):
+                wanted = worked_out(formulas, cell.value)
+                assert isinstance(wanted, Fraction)
+                kept = values.cell(cell.row, cell.column).value
+                assert kept is not None and abs(Fraction(str(kept)) - wanted) <= abs(wanted) * Fraction(1, 10**12)
+                compared += 1
+    assert compared > 20
+    widths = [formulas.column_dimensions[letter].width for letter in "ABCD"]
+    assert all(12 <= width <= 50 for width in widths), "nobody has to widen columns by hand"
+
+
+@pytest.mark.parametrize("sign", ["=1", "+", "@x", "-"])
+def test_a_sign_of_a_currency_is_no_formula(sign: str) -> None:
+    with pytest.raises(ValueError, match="sign"):
+        Layout(sign=sign)

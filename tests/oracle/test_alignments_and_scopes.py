@@ -162,3 +162,42 @@ def test_every_period_cut_at_the_same_point(asked: Asked) -> None:
     rows = {row.label: cells_of(found, row) for row in found.rows}
     assert {year: rows[str(year)]["net_sales.0.value"] for year in sums} == sums
     assert rows["2026"]["net_sales.1.difference"] == sums[2026] - sums[2025]
+
+
+def test_shares_over_time_and_of_all_that_is_posted(asked: Asked) -> None:
+    query = """
+        WITH sums AS (
+            SELECT YEAR(day) AS year, QUARTER(day) AS quarter, MONTH(day) AS month, SUM(amount) AS net FROM {lines}
+            WHERE day BETWEEN '2025-01-01' AND '2026-09-30' GROUP BY YEAR(day), QUARTER(day), MONTH(day)
+        )
+        SELECT CONCAT(year, '-', LPAD(month, 2, '0')) AS month, net, SUM(net) OVER (PARTITION BY year) AS of_year,
+            SUM(net) OVER (PARTITION BY year, quarter) AS of_quarter, SUM(net) OVER () AS of_range FROM sums
+    """
+    wanted = {each["month"]: each for each in asked.sql(query)}
+    shown = ShownMeasure(
+        "net_sales", ("share_of_parent", "share_of_all"), shares=(ShareScope(time="year"), ShareScope((), "range"))
+    )
+    window, as_of = Dates(D(2025, 1, 1), D(2026, 9, 30)), PinnedDay(D(2026, 9, 30))
+    rows = (TimeLevel("year"), TimeLevel("quarter"), TimeLevel("month"))
+    found = asked.answer(Statement((shown,), rows, window, as_of), 3)
+    months = [row for row in found.rows if len(row.path) == 3]
+    for row in months:
+        each, cells = wanted[row.path[-1] or ""], cells_of(found, row)
+        assert cells["net_sales.0.share_of_parent"] == each["net"] / each["of_quarter"]
+        assert cells["net_sales.0.share[year]"] == each["net"] / each["of_year"]
+        assert cells["net_sales.0.share[]_of_range"] == each["net"] / each["of_range"]
+    assert len(months) == 21
+    ever = ShownMeasure("net_sales", shares=(ShareScope(("region",), "ever"), ShareScope((), "ever")))
+    found = asked.answer(Statement((ever,), ("region",), Dates(D(2026, 3, 1), D(2026, 3, 31)), as_of))
+    posted = {
+        each["region"]: each
+        for each in asked.sql(
+            "SELECT region, SUM(CASE WHEN day BETWEEN '2026-03-01' AND '2026-03-31' THEN amount ELSE 0 END) AS net,"
+            " SUM(amount) AS ever, SUM(SUM(amount)) OVER () AS whole FROM {lines} WHERE day <= '2026-09-30' GROUP BY region"
+        )
+    }
+    for row in found.rows:
+        each, cells = posted[row.label], cells_of(found, row)
+        assert cells["net_sales.0.share[region]_of_ever"] == each["net"] / each["ever"], "of itself, whatever the dates"
+        assert cells["net_sales.0.share[]_of_ever"] == each["net"] / each["whole"]
+    assert len(found.rows) > 2

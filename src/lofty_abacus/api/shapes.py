@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping as Mapping_
 from dataclasses import dataclass, field, is_dataclass
 from typing import Any
 
@@ -58,7 +59,8 @@ class AnswerRowsQuestion:
 class ExportQuestion:
     """A question whose answer is a file, laid out as it is seen. formatted: figures as they are shown, of CSV.
 
-    title: what the statement is called, for the file's name.
+    title: what the statement is called, for the file's name. words: what the page calls the columns, by id, for the file's
+    headings.
     """
 
     ledger: str
@@ -68,6 +70,7 @@ class ExportQuestion:
     layout: Layout = field(default_factory=Layout)
     formatted: bool = False
     title: str = ""
+    words: Mapping_[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -346,7 +349,11 @@ def question_from_json(text: str | bytes) -> Question:
 
 
 #: What most cells do not have. Inside a JSON text quotes are escaped, so that these can only be such fields.
-_NOT_THERE = (b',"numerator":null,"denominator":null', b',"reason":null,"met":null,"decimals":null,"shown":null')
+_NOT_THERE = (
+    b',"numerator":null,"denominator":null',
+    b',"reason":null,"met":null,"decimals":null,"shown":null',
+    b',"of":null',
+)
 
 
 def answer_to_json(answer: Answer) -> bytes:

@@ -6,6 +6,9 @@ knows ("not mapped").
 
 from __future__ import annotations
 
+import re
+import unicodedata
+from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -23,6 +26,8 @@ NOT_MAPPED = 1
 SALE, RETURN = 0, 1
 #: Stands for "since ever" among the day numbers of a level's changes.
 EVER = -(2**31)
+_DIGITS = re.compile(r"(\d+)")
+MOST_DIGITS = 19
 
 
 @dataclass(frozen=True)
@@ -56,14 +61,40 @@ class Members:
         """Codes by key."""
         return {key: code for code, key in enumerate(self._loaded[0])}
 
+    def name(self, code: int) -> str:
+        """What a code is called where several are called alike: with its key."""
+        label, key = self.label(code), self.key(code)
+        return f"{label} ({key})" if key and label != key and label in self._repeated else label
+
+    @cached_property
+    def _repeated(self) -> frozenset[str]:
+        """Labels that more than one member has."""
+        return frozenset(label for label, times in Counter(self._loaded[1]).items() if times > 1)
+
     @cached_property
     def name_rank(self) -> NDArray[np.int64]:
-        """Rank of each code in name order: by label, then key, both by code point; not mapped last."""
+        """Rank of each code in name order: as people expect, numbers by their size; ties by label, then key; not mapped last."""
         keys, labels = self._loaded
-        order = sorted(range(self.size), key=lambda code: (keys[code] is None, labels[code], keys[code] or ""))
+        order = sorted(
+            range(self.size), key=lambda code: (keys[code] is None, name_key(labels[code]), labels[code], keys[code] or "")
+        )
         rank = np.empty(self.size, np.int64)
         rank[order] = np.arange(self.size)
         return rank
+
+
+def name_key(text: str) -> tuple[tuple[int, int, str], ...]:
+    """What a name is sorted by: letters whatever their case and accents, stretches of digits by their size.
+
+    Customer 2 comes before Customer 10.
+    """
+    bare = unicodedata.normalize("NFKD", text) if not text.isascii() else text
+    folded = "".join(sign for sign in bare if not unicodedata.combining(sign)).casefold()
+    return tuple(
+        (0, int(part), "") if part.isdecimal() and len(part) < MOST_DIGITS else (1, 0, part)
+        for part in _DIGITS.split(folded)
+        if part
+    )
 
 
 @dataclass(frozen=True)

@@ -10,6 +10,7 @@ from lofty_abacus.core.statement.levels import RowLevel
 from lofty_abacus.core.statement.limits import Limit, MemberKey, MembersLimit, StatusLimit, TopLimit, ValueLimit
 from lofty_abacus.core.statement.statement import Goal, ShareScope, Statement
 from lofty_abacus.export.layout import Layout
+from lofty_abacus.export.saying import REASONS, posted_words
 
 _NOTHING: Mapping[str, str] = MappingProxyType({})
 _PLAIN = Layout()
@@ -74,7 +75,8 @@ def _shown(statement: Statement, layout: Layout) -> Iterator[str]:
 
 def _scope(scope: ShareScope) -> str:
     kept = f"share within {', '.join(scope.keep)}" if scope.keep else "share of all"
-    return kept + (" of the whole range" if scope.period == "range" else "")
+    kept += f" within the {scope.time.replace('_', '-')}" if scope.time else ""
+    return kept + {"own": "", "range": " of the whole range", "ever": " of all that is posted"}[scope.period]
 
 
 def _goal(goal: Goal) -> str:
@@ -123,6 +125,8 @@ def _limit(limit: Limit) -> str:
         case TopLimit():
             of = f" {limit.level}" if limit.level else ""
             rest = "" if limit.rest else ", without the rest"
+            if limit.size:
+                return f"the {limit.count} largest{of} up or down by {limit.column}{rest}"
             return f"the {'lowest' if limit.bottom else 'top'} {limit.count}{of} by {limit.column}{rest}"
         case StatusLimit():
             return f"only {' or '.join(limit.status).replace('_', ' ')}" + (f" {limit.level}" if limit.level else "")
@@ -143,10 +147,10 @@ def _level(level: RowLevel) -> str:
 
 def _window(window: AnsweredWindow) -> str:
     if window.asked is None:
-        return (window.reason or "each period its own").replace("_", " ")
+        return REASONS.get(window.reason or "", "each period its own")
     words = f"{window.asked.first.isoformat()} to {window.asked.last.isoformat()}, {window.counted_days} days counted"
     if window.fairness:
         words += f", {window.fairness.replace('_', ' ')}"
     if window.partly_covered:
-        words += ", partly covered"
+        words += f", {posted_words(window) or 'partly covered'}"
     return words

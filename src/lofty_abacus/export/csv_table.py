@@ -6,6 +6,7 @@ import csv
 import io
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 
 from lofty_abacus.core.answer.answer import Answer, AnsweredColumn, AnsweredWindow, Row
 from lofty_abacus.core.statement.statement import Statement
@@ -13,11 +14,14 @@ from lofty_abacus.export.captions import caption_lines
 from lofty_abacus.export.harmless import harmless
 from lofty_abacus.export.layout import Layout, laid_out
 from lofty_abacus.export.lines import Line, lines_of, slots_of
+from lofty_abacus.export.saying import cut_words, period_words, reason_words, row_marks
 from lofty_abacus.export.showing import shown_text
 
 _PLAIN = Layout()
 ALL = "(all)"
 NOT_MAPPED = "(not mapped)"
+#: The heading of what is to be said of a row's windows.
+MARKS = "marks"
 
 
 def csv_table(
@@ -27,32 +31,36 @@ def csv_table(
     layout: Layout = _PLAIN,
     *,
     formatted: bool = False,
+    words: Mapping[str, str] | None = None,
 ) -> str:
     """The shown rows in their order, the total where the layout puts it.
 
     Undefined cells are empty; ratios have 15 significant digits.
 
     descriptions: what the ledger says of its dimensions and measures, by name; they stand in brackets in the headings. formatted:
-    figures as they are shown, rounded, in place of the exact ones, and the caption below the table.
+    figures as they are shown, rounded, in place of the exact ones, and the caption below the table. words: what a page calls the
+    columns, by id, in place of their own headings.
     """
     answer = laid_out(answer, layout)
     lines = lines_of(answer, layout)
-    heads = headings(answer, statement, layout, descriptions or {}, _period_headings(answer, statement))
+    heads = headings(answer, statement, layout, descriptions or {}, _period_headings(answer, statement), words or {})
     # Of the exact table, for programs, every line says what it stands on; it stays one table.
     facts = [] if formatted else _facts(answer, statement, layout)
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow([*heads.names, *(name for name, _ in facts)])
+    marked = marks_of(answer)
+    writer.writerow([*heads.names, *(name for name, _ in facts), *([MARKS] if marked else [])])
     for line in lines:
-        fields = line_names(line, answer, statement, layout, heads.between and _period_fields(line.row, answer, statement))
+        between = heads.between and _period_fields(line.row, answer, statement)
+        fields = line_names(line, answer, statement, layout, between, in_words=formatted)
         for place, (at, cell) in enumerate(line.cells()):
             if at is None or cell is None:
                 fields.append("")
             else:
                 fields.append(shown_text(cell, answer.columns[at], layout) if formatted else cell.value or "")
             if place in heads.with_reason:
-                fields.append((cell and cell.reason) or "")
-        writer.writerow([*fields, *(text for _, text in facts)])
+                fields.append(reason_words(cell.reason if cell else None))
+        writer.writerow([*fields, *(text for _, text in facts), *([marked[id(line.row)]] if marked else [])])
     if formatted:
         # For people: what it shows stands below it.
         writer.writerow([])
@@ -60,6 +68,12 @@ def csv_table(
             [harmless(left), harmless(right)] for left, right in caption_lines(answer, statement, descriptions or {}, layout)
         )
     return out.getvalue()
+
+
+def marks_of(answer: Answer) -> dict[int, str]:
+    """What is to be said of the windows of each row, by its identity; empty where there is nothing to be said of any."""
+    found = {id(row): "; ".join(row_marks(answer, row)) for row in (*answer.rows, answer.total)}
+    return found if any(found.values()) else {}
 
 
 def _facts(answer: Answer, statement: Statement, layout: Layout) -> list[tuple[str, str]]:
@@ -83,9 +97,14 @@ class Headings:
 
 
 def headings(
-    answer: Answer, statement: Statement, layout: Layout, said: Mapping[str, str], between: Sequence[str] = ()
+    answer: Answer,
+    statement: Statement,
+    layout: Layout,
+    said: Mapping[str, str],
+    between: Sequence[str] = (),
+    words: Mapping[str, str] = MappingProxyType({}),
 ) -> Headings:
-    """The headings of an exported table. between: more headings before the figures."""
+    """The headings of an exported table. between: more headings before the figures. words: what a page calls columns, by id."""
     slots, lines = slots_of(answer, layout), lines_of(answer, layout)
     with_reason = frozenset(
         place for line in lines for place, (_, cell) in enumerate(line.cells()) if cell is not None and cell.reason is not None
@@ -100,27 +119,54 @@ def headings(
     names += between
     for place, slot in enumerate(slots):
         column = answer.columns[slot[0]]
-        heading = _heading(column, answer, with_measure=layout.measures == "beside")
-        if layout.headings.get(column.id):
-            # What the reader calls it comes first, what it is behind it.
-            heading = f"{harmless(layout.headings[column.id])}: {heading}"
+        own = _heading(column, answer, with_measure=layout.measures == "beside")
+        heading = harmless(words[column.id]) if words.get(column.id) else own
+        called = {layout.headings.get(answer.columns[at].id) for at in slot}
+        if called != {None} and len(called) == 1 and not words:
+            # What the reader calls it comes first, what it is behind it; below each other a name stays with its own measure.
+            heading = f"{harmless(called.pop() or '')}: {heading}"
         names.append(_described(heading, column.measure, said) if layout.measures == "beside" else heading)
         if place in with_reason:
             names.append(f"{heading}: reason")
     return Headings(names, with_reason, between)
 
 
-def line_names(line: Line, answer: Answer, statement: Statement, layout: Layout, between: Sequence[str] = ()) -> list[str]:
-    """What stands before a line's figures: its path, its measure where they stand below each other, its status, and `between`."""
+def line_names(
+    line: Line, answer: Answer, statement: Statement, layout: Layout, between: Sequence[str] = (), *, in_words: bool = False
+) -> list[str]:
+    """What stands before a line's figures: its path, its measure where they stand below each other, its status, and `between`.
+
+    in_words: members by their names and periods in words, in place of their keys.
+    """
     path = [NOT_MAPPED if key is None else harmless(key) for key in line.row.path]
+    if in_words and path and line.row.rest is None:
+        path = [harmless(each) for each in _path_in_words(line.row, answer, statement)]
     if line.row.rest is not None:
         path.append(harmless(f"({line.row.label})"))
     fields = path + [ALL] * (len(statement.rows) - len(path))
     if line.metric is not None:
-        fields.append(_metric_words(answer.columns[line.metric]))
+        column = answer.columns[line.metric]
+        renamed = layout.headings.get(column.id, "")
+        fields.append(f"{harmless(renamed)}: {_metric_words(column)}" if renamed else _metric_words(column))
     if statement.bases:
         fields.append(line.row.status or "")
     return [*fields, *between]
+
+
+def _path_in_words(row: Row, answer: Answer, statement: Statement) -> list[str]:
+    """A row's own name in words, those above it as they are keyed."""
+    found = []
+    for level, key in zip(statement.rows, row.path, strict=False):
+        if isinstance(level, str):
+            found.append(NOT_MAPPED if key is None else key)
+        else:
+            found.append(period_words(key or "") if key and len(key) > 2 else f"{level.time} {int(key or 0)}")
+    if isinstance(statement.rows[len(row.path) - 1], str):
+        found[-1] = row.label
+    elif answer.periods and row.slot:
+        cut = cut_words(answer.periods[row.slot].windows[0])
+        found[-1] += f", {cut}" if cut else ""
+    return found
 
 
 def _described(heading: str, name: str, said: Mapping[str, str]) -> str:
@@ -149,7 +195,7 @@ def _heading(column: AnsweredColumn, answer: Answer, *, with_measure: bool) -> s
         return " ".join([*words, *([f"base {column.window}"] if column.window else [])]) or "current"
     window = answer.windows[column.window]
     words += [_days(window)] if window.asked else []
-    return " ".join([*words, *(["(unequal)"] if column.window and window.fairness == "unequal" else [])])
+    return " ".join(words)
 
 
 def _days(window: AnsweredWindow) -> str:

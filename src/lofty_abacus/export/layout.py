@@ -12,6 +12,8 @@ from lofty_abacus.core.answer.answer import Answer, Row
 MOST_SIGN = 5
 #: Characters of a heading.
 MOST_HEADING = 60
+#: What no sign of a currency has, and what a spreadsheet would run or take for a format.
+_NO_SIGN = '"\\=+-@<>|;'
 #: Decimals of a figure that is shown, columns that are named, their width, characters that are searched for.
 MOST_DECIMALS = 12
 MOST_NAMED = 2_000
@@ -90,7 +92,11 @@ class Layout:
     trends: Literal["across", "always", "off"] = "across"
 
     def __post_init__(self) -> None:
-        if len(self.sign) > MOST_SIGN or any(mark in self.sign for mark in '"\\') or not self.sign.isprintable():
+        if (
+            len(self.sign) > MOST_SIGN
+            or not self.sign.isprintable()
+            or any(mark in _NO_SIGN or mark.isdigit() for mark in self.sign)
+        ):
             raise ValueError(f"sign is at most {MOST_SIGN} plain characters, not {self.sign!r}")
         lists = (("hidden", self.hidden), ("order", self.order), ("widths", self.widths), ("headings", self.headings))
         for name, each in (*lists, ("decimals", self.decimals), ("written", self.written)):

@@ -7,9 +7,12 @@ figures are values, and the caption says so.
 from __future__ import annotations
 
 import io
+import re
+import zipfile
 from collections.abc import Mapping
 from dataclasses import dataclass
-from decimal import Decimal
+from datetime import date
+from decimal import Context, Decimal
 from fractions import Fraction
 
 from openpyxl import Workbook
@@ -22,14 +25,16 @@ from lofty_abacus.core.answer.answer import Answer, AnsweredColumn, Cell, Row
 from lofty_abacus.core.statement.limits import StatusLimit
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.export.captions import caption_lines
-from lofty_abacus.export.csv_table import Headings, headings, line_names
+from lofty_abacus.export.csv_table import MARKS, Headings, headings, line_names, marks_of
 from lofty_abacus.export.harmless import harmless
 from lofty_abacus.export.layout import Layout, laid_out
 from lofty_abacus.export.lines import Line, lines_of, slots_of
+from lofty_abacus.export.saying import reason_words
 from lofty_abacus.export.showing import SIGNED, exact
 
 #: A workbook keeps 15 digits of a number; longer ones are written as text.
 DIGITS = 15
+_EMPTY_VALUE = re.compile(rb"</f><v ?/>|</f><v></v>")
 _BOLD = Font(bold=True)
 _PLAIN = Layout()
 #: What stands for zero in a number format; '' leaves it a figure.
@@ -63,30 +68,68 @@ class _Sheet:
 
 
 def workbook(
-    answer: Answer, statement: Statement, descriptions: Mapping[str, str] | None = None, layout: Layout = _PLAIN
+    answer: Answer,
+    statement: Statement,
+    descriptions: Mapping[str, str] | None = None,
+    layout: Layout = _PLAIN,
+    words: Mapping[str, str] | None = None,
 ) -> bytes:
-    """The shown rows in their order, the total where the layout puts it, and a sheet that says what they are. Undefined cells are
-    empty, their reason stands in a column beside."""
+    """The shown rows in their order, the total where the layout puts it, and a sheet that says what they are.
+
+    Undefined cells are empty, their reason stands in a column beside. words: what a page calls the columns, by id.
+    """
     answer = laid_out(answer, layout)
     book = Workbook(write_only=True)
     figures = book.create_sheet("Figures")
-    heads, lines = headings(answer, statement, layout, descriptions or {}), lines_of(answer, layout)
+    heads = headings(answer, statement, layout, descriptions or {}, (), words or {})
+    marked = marks_of(answer)
+    names = [*heads.names, *([MARKS] if marked else [])]
+    lines = lines_of(answer, layout)
     before = len(heads.names) - len(slots_of(answer, layout)) - len(heads.with_reason)
     figures.freeze_panes = f"{get_column_letter(len(statement.rows) + (layout.measures == 'below') + 1)}2"
     numbers = {(id(line.row), line.place): at for at, line in enumerate(lines, start=2)}
     letters = _letters(answer, layout, before, heads)
     paths = {row.path: row for row in answer.rows if row.rest is None}
     sheet = _Sheet(answer, statement, letters, numbers, _children(answer, statement), layout, paths)
-    figures.append([_heading(figures, text) for text in heads.names])
+    for number, text in enumerate(names, start=1):
+        figures.column_dimensions[get_column_letter(number)].width = _width(sheet, number, before, text)
+    figures.append([_heading(figures, text) for text in names])
+    computed: list[str] = []
     for line in lines:
-        figures.append(_line(figures, sheet, line, heads))
+        marks = [marked[id(line.row)]] if marked else []
+        figures.append([*_line(figures, sheet, line, heads, computed), *marks])
     caption = book.create_sheet("What this shows")
     for left, right in caption_lines(answer, statement, descriptions or {}, layout):
         caption.append([harmless(left), harmless(right)])
     caption.append(["Formulas", "Changes, shares and totals of sums that stand on the sheet; all other figures are values."])
+    caption.column_dimensions["A"].width, caption.column_dimensions["B"].width = 16, 100
     out = io.BytesIO()
     book.save(out)
+    return _with_values(out, computed)
+
+
+def _with_values(saved: io.BytesIO, computed: list[str]) -> bytes:
+    """The workbook with the value of every formula beside it, for readers that do not calculate. computed: in their order."""
+    values = iter(computed)
+    out = io.BytesIO()
+    with zipfile.ZipFile(saved) as old, zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as new:
+        for name in old.namelist():
+            content = old.read(name)
+            if name == "xl/worksheets/sheet1.xml":
+                content, count = _EMPTY_VALUE.subn(lambda _: f"</f><v>{next(values)}</v>".encode(), content)
+                assert count == len(computed), "every formula has its value"
+            new.writestr(name, content)
     return out.getvalue()
+
+
+def _width(sheet: _Sheet, number: int, before: int, heading: str) -> float:
+    """A column as wide as what stands in it, the heading on two or three lines."""
+    if number <= len(sheet.statement.rows):
+        names = [len(row.label) for row in sheet.answer.rows if len(row.path) == number]
+        return float(min(max([12, len(heading) / 2, *names]) + 2, 48))
+    if number <= before:
+        return 14.0
+    return float(min(max(13, len(heading) / 3 + 2), 28))
 
 
 def _letters(answer: Answer, layout: Layout, before: int, heads: Headings) -> tuple[str, ...]:
@@ -120,19 +163,27 @@ def _heading(figures: WriteOnlyWorksheet, text: str) -> WriteOnlyCell:
     return cell
 
 
-def _line(figures: WriteOnlyWorksheet, sheet: _Sheet, line: Line, heads: Headings) -> list[object]:
+def _line(figures: WriteOnlyWorksheet, sheet: _Sheet, line: Line, heads: Headings, computed: list[str]) -> list[object]:
     fields: list[object] = list(line_names(line, sheet.answer, sheet.statement, sheet.layout))
+    for number, level in enumerate(sheet.statement.rows[: len(line.row.path)]):
+        day = None if isinstance(level, str) or line.row.rest is not None else _first_day(line.row.path[number] or "")
+        if day is not None:
+            period = WriteOnlyCell(figures, day[0])
+            period.number_format = day[1]
+            fields[number] = period
     for place, (at, cell) in enumerate(line.cells()):
         written = WriteOnlyCell(figures, None)
         if at is not None and cell is not None:
             column = sheet.answer.columns[at]
             written.value = _content(sheet, line, at, column, cell)
+            if isinstance(written.value, str) and written.value.startswith("="):
+                computed.append(format(_computed(cell), "f"))
             written.number_format = _format(column, sheet.layout)
         if line.row is sheet.answer.total:
             written.font = _BOLD
         fields.append(written)
         if place in heads.with_reason:
-            fields.append((cell and cell.reason) or "")
+            fields.append(reason_words(cell.reason if cell else None))
     return fields
 
 
@@ -140,6 +191,24 @@ def _content(sheet: _Sheet, line: Line, at: int, column: AnsweredColumn, cell: C
     if cell.value is None:
         return None
     return _formula(sheet, line, at, column) or _number(cell)
+
+
+def _computed(cell: Cell) -> Decimal:
+    """What a formula comes to, with the 15 digits that a workbook keeps."""
+    return +Decimal(cell.value or "0").normalize(Context(prec=DIGITS))
+
+
+def _first_day(key: str) -> tuple[date, str] | None:
+    """The first day of a day, month or year, and the format in which a workbook shows it as that period."""
+    try:
+        match len(key):
+            case 10:
+                return date.fromisoformat(key), "yyyy-mm-dd"
+            case 7 if key[5:].isdecimal():
+                return date.fromisoformat(f"{key}-01"), "mmm yyyy"
+    except ValueError:
+        return None
+    return None
 
 
 def _number(cell: Cell) -> Decimal | str:

@@ -61,7 +61,9 @@ async def post_answer_csv(request: Request, question: ExportQuestion) -> Respons
     """The same answer as CSV, with exact figures or as they are shown."""
 
     def write(answer: Answer, said: dict[str, str]) -> bytes:
-        return csv_table(answer, question.statement, said, question.layout, formatted=question.formatted).encode()
+        return csv_table(
+            answer, question.statement, said, question.layout, formatted=question.formatted, words=question.words
+        ).encode()
 
     return await _file(request, question, write, "csv", "text/csv; charset=utf-8")
 
@@ -81,7 +83,7 @@ async def post_answer_xlsx(request: Request, question: ExportQuestion) -> Respon
     """The same answer as a workbook with live formulas and a caption."""
 
     def write(answer: Answer, said: dict[str, str]) -> bytes:
-        return workbook(answer, question.statement, said, question.layout)
+        return workbook(answer, question.statement, said, question.layout, question.words)
 
     return await _file(request, question, write, "xlsx", XLSX)
 

@@ -23,7 +23,8 @@ class Cell:
     """A value as text, or null with its reason. A ratio has 15 significant digits and its exact numerator and denominator.
 
     met, decimals: of a goal, whether it is met and with how many decimals its percentage is shown. shown: of a share that is
-    rounded with its siblings, the percentage to be shown.
+    rounded with its siblings, the percentage to be shown. of: of a moving figure that took as many periods as there are, how
+    many.
     """
 
     value: str | None
@@ -33,6 +34,16 @@ class Cell:
     met: bool | None = None
     decimals: int | None = None
     shown: str | None = None
+    of: int | None = None
+
+
+@dataclass(frozen=True)
+class Posted:
+    """How much of a window is posted, in the periods by which that is told: 11 of 12 months."""
+
+    posted: int
+    asked: int
+    grain: Literal["day", "month"]
 
 
 @dataclass(frozen=True)
@@ -80,7 +91,10 @@ class Bead:
 
 @dataclass(frozen=True)
 class AnsweredWindow:
-    """A window with all that is to be said of it. For the current window `fairness` is null. key: the period's sortable name."""
+    """A window with all that is to be said of it. For the current window `fairness` is null. key: the period's sortable name.
+
+    posted: of a window that is posted for a part only, for how much of it.
+    """
 
     key: str | None
     asked: DayRange | None
@@ -95,6 +109,7 @@ class AnsweredWindow:
     beads: tuple[Bead, ...]
     without_holidays: bool = False
     is_current: bool = False
+    posted: Posted | None = None
 
 
 @dataclass(frozen=True)

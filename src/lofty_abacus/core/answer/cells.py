@@ -12,6 +12,7 @@ from lofty_abacus.core.answer.columns import ColumnPlan
 from lofty_abacus.core.answer.evaluation import TOTAL, Evaluation, Spot, counted
 from lofty_abacus.core.answer.nodes import Axis, Node, Place
 from lofty_abacus.core.answer.resolve import Resolved
+from lofty_abacus.core.calendar.settings import Grain
 from lofty_abacus.core.comparing.change import Item, Side, bridge, split_by_unit
 from lofty_abacus.core.comparing.comparisons import attainment, difference, percent_change, share
 from lofty_abacus.core.comparing.goals import Verdict, judged
@@ -21,6 +22,7 @@ from lofty_abacus.core.measures.table import Measure
 from lofty_abacus.core.measures.value import Value, undefined
 from lofty_abacus.core.money import decimal_parts
 from lofty_abacus.core.patience import heed
+from lofty_abacus.core.statement.levels import grains_of
 
 
 @dataclass(frozen=True)
@@ -155,9 +157,7 @@ class Cells:
         """What a share is a part of: the dimensions that its scope keeps of those that the row fixes."""
         assert plan.scope is not None, "a share has a scope"
         about = "base_scope" if window else "scope"
-        if plan.scope.period == "range":
-            slot = 0
-        at = self.resolved.window_at(slot, plan.metric.along, window)
+        at = self._scope_window(place, plan, slot, window)
         if plan.share_of == "parent":
             if self.rest is not None:
                 return Figure(about, place.spot, at)
@@ -170,6 +170,27 @@ class Cells:
         if plan.share_of == "all":
             kept = list(zip(place.across.spot.dimensions, place.across.spot.codes, strict=True))
         return Figure(about, Spot(tuple(name for name, _ in kept), tuple(code for _, code in kept)), at)
+
+    def _scope_window(self, place: Place, plan: ColumnPlan, slot: int, window: int) -> int:
+        """The days of a share's scope: the row's period, the one above it, a level of time that is kept, the range, or ever."""
+        assert plan.scope is not None, "a share has a scope"
+        if plan.scope.period == "ever" and not window:
+            return self.resolved.ever
+        if plan.scope.period == "range":
+            slot = 0
+        elif plan.share_of == "parent" and place.row.depth and self.rows.is_time(place.row.depth):
+            slot = self.resolved.slot_at.get((place.row.time[:-1], place.across.time), 0)
+        elif plan.scope.time is not None:
+            slot = self._slot_above(place, plan.scope.time, slot)
+        return self.resolved.window_at(slot, plan.metric.along, window)
+
+    def _slot_above(self, place: Place, grain: Grain, slot: int) -> int:
+        """The period of a grain that a place lies in: found by the levels of time from the outside in."""
+        statement = self.resolved.statement
+        down, across = grains_of(statement.rows), grains_of(statement.across)
+        row = place.row.time[: down.index(grain) + 1] if grain in down else ()
+        beside = place.across.time[: across.index(grain) + 1] if grain in across else ()
+        return self.resolved.slot_at.get((row, beside), slot) if row or beside else slot
 
     def siblings(self, place: Place) -> list[Place]:
         """The places of a row's siblings, itself among them."""

@@ -57,7 +57,8 @@ def _of_scope(plan: ColumnPlan) -> str:
         return ""
     if plan.share_of != "scope":
         return "_of_parent" if plan.share_of == "parent" else ""
-    return f"[{'+'.join(plan.scope.keep)}]" + ("_of_range" if plan.scope.period == "range" else "")
+    kept = [*plan.scope.keep, *([plan.scope.time] if plan.scope.time else [])]
+    return f"[{'+'.join(kept)}]" + ("" if plan.scope.period == "own" else f"_of_{plan.scope.period}")
 
 
 def columns_of(statement: Statement, metrics: tuple[Metric, ...]) -> tuple[ColumnPlan, ...]:

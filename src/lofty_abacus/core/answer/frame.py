@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from lofty_abacus.core.answer.answer import AnsweredPeriod, AnsweredWindow, Bead, sum_text
+from lofty_abacus.core.answer.answer import AnsweredPeriod, AnsweredWindow, Bead, Posted, sum_text
 from lofty_abacus.core.answer.resolve import Resolved
 from lofty_abacus.core.answer.slots import Slot
 from lofty_abacus.core.calendar.periods import Period, period_of, periods_between
-from lofty_abacus.core.calendar.settings import GRAINS, Grain
+from lofty_abacus.core.calendar.settings import GRAINS, CalendarSettings, Grain
 from lofty_abacus.core.grouping.request import Source, TotalsRequest
 from lofty_abacus.core.measures.value import evaluate, quantities_read
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 from lofty_abacus.core.windows.window import Window
 
+#: Days from which on it is told by months how much of a window is posted.
+DAYS_BY_MONTH = 59
 #: What the beads of a rod are, by how many days it may have.
 BEADS: tuple[tuple[int, Grain], ...] = ((45, "day"), (140, "week"), (1100, "month"), (3700, "quarter"))
 
@@ -86,7 +88,22 @@ def _answered(slot: Slot, at: int, resolved: Resolved, rod: tuple[Bead, ...]) ->
         beads=rod,
         without_holidays=base.without_holidays if base else False,
         is_current=base.is_current if base else False,
+        posted=posted_of(window),
     )
+
+
+def posted_of(window: Window) -> Posted | None:
+    """Of a window that coverage cuts, how many of its months (of a short one days) are posted whole (section 14)."""
+    if not window.partly_covered or window.asked is None:
+        return None
+    if window.asked.days < DAYS_BY_MONTH:
+        return Posted(window.counted.days, window.asked.days, "day")
+    months = periods_between(window.asked.first, window.asked.last, "month", CalendarSettings())
+    whole = 0
+    for month in months:
+        days = DaySet((DayRange(max(month.first, window.asked.first), min(month.last, window.asked.last)),))
+        whole += days.intersect(window.counted).days == days.days
+    return Posted(whole, len(months), "month") if whole else Posted(window.counted.days, window.asked.days, "day")
 
 
 def _key(window: Window, slot: Slot, resolved: Resolved) -> str | None:

@@ -84,7 +84,7 @@ class Axis:
         level = self.levels[node.depth - 1]
         if not isinstance(level, str):
             return node.time[-1]
-        return self.evaluation.resolved.source.members(level).label(node.spot.codes[-1])
+        return self.evaluation.resolved.source.members(level).name(node.spot.codes[-1])
 
     def name_rank(self, node: Node) -> int:
         """Where a node stands among its siblings by name, or by time."""

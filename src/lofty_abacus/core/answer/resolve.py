@@ -24,8 +24,9 @@ from lofty_abacus.core.windows.as_of import as_of_day
 from lofty_abacus.core.windows.bases import BaseWindow, LedgerBase
 from lofty_abacus.core.windows.coverage import Coverage, coverage_of
 from lofty_abacus.core.windows.current import Dates, current_window
+from lofty_abacus.core.windows.ranges import DayRange
 from lofty_abacus.core.windows.stretches import Along, Running, StretchWindow, stretch_of
-from lofty_abacus.core.windows.window import Window
+from lofty_abacus.core.windows.window import Window, missing_window, window_on
 
 
 @dataclass(frozen=True)
@@ -65,7 +66,7 @@ class Resolved:
 
     def plan_of(self, window: int) -> Plan | None:
         """The other ledger that a window is counted in, if it is a plan's."""
-        base = window % (len(self.statement.bases) + 1)
+        base = 0 if window == self.ever else window % (len(self.statement.bases) + 1)
         of = self.statement.bases[base - 1] if base else None
         return self.plans.get(of.ledger) if isinstance(of, LedgerBase) else None
 
@@ -109,7 +110,21 @@ class Resolved:
             for along in self.alongs:
                 for number, (window, start) in enumerate(zip(slot.windows, starts, strict=True)):
                     found.append(StretchWindow(window) if along is None else self._stretch(along, at, number, grain, start))
+        if self._reads_ever:
+            span = self.coverage.span
+            days = None if span is None or span.first > self.as_of else DayRange(span.first, min(span.last, self.as_of))
+            missing = missing_window(None, "not_posted")
+            found.append(StretchWindow(missing if days is None else window_on(days, None, self.coverage, self.as_of)))
         return tuple(found)
+
+    @cached_property
+    def ever(self) -> int:
+        """The place of the window of all that is posted up to the as-of date; -1 where no share is of it."""
+        return len(self.slots) * len(self.alongs) * (len(self.statement.bases) + 1) if self._reads_ever else -1
+
+    @cached_property
+    def _reads_ever(self) -> bool:
+        return any(scope.period == "ever" for shown in self.statement.measures for scope in shown.shares)
 
     def _stretch(self, along: Along, slot: int, number: int, grain: Grain | None, start: date | None) -> StretchWindow:
         window, plan = self.slots[slot].windows[number], self.plan_of(number)
@@ -128,6 +143,8 @@ class Resolved:
 
         The base's returns get as long after its last day as those of the current window had until the as-of date.
         """
+        if window == self.ever:
+            return None
         statement, of_base = self.statement, window % (len(self.statement.bases) + 1)
         current, base = self.windows[window - of_base].asked, self.windows[window].asked
         if self.plan_of(window) is not None:

@@ -114,14 +114,14 @@ class Rows:
             return named
         return self._by(named, sort.column, descending=sort.descending)
 
-    def _by(self, nodes: list[Node], column: str, *, descending: bool) -> list[Node]:
+    def _by(self, nodes: list[Node], column: str, *, descending: bool, size: bool = False) -> list[Node]:
         plan, across = self.column(column)
         sign = -1 if descending else 1
 
         def key(node: Node) -> tuple[bool, Fraction]:
             heed()
             exact = self.cells.value(Place(node, across), plan).exact
-            return (exact is None, Fraction(0) if exact is None else sign * exact)
+            return (exact is None, Fraction(0) if exact is None else sign * (abs(exact) if size else exact))
 
         return sorted(nodes, key=key)
 
@@ -150,7 +150,7 @@ class Rows:
         for limit in self.evaluation.resolved.statement.limits:
             if isinstance(limit, TopLimit) and self.level_of(limit.level) == depth and len(nodes) > limit.count:
                 named = sorted(nodes, key=self.cells.rows.name_rank)
-                best = self._by(named, limit.column, descending=not limit.bottom)[: limit.count]
+                best = self._by(named, limit.column, descending=not limit.bottom, size=limit.size)[: limit.count]
                 listed = [node for node in nodes if node in best]
                 if self.evaluation.resolved.statement.sort is None:
                     listed = best

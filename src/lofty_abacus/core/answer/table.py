@@ -17,6 +17,7 @@ from lofty_abacus.core.comparing.whole_shares import adding_up
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.patience import heed
 from lofty_abacus.core.statement.statement import Opened
+from lofty_abacus.core.windows.stretches import Moving
 
 MOST_COLUMNS = 2_000
 
@@ -159,6 +160,12 @@ def named_row(row: ShownRow) -> Row:
 def answered_cell(cells: Cells, place: Place, plan: ColumnPlan, siblings: tuple[Node, ...]) -> Cell:
     """One cell; of a goal with whether it is met. siblings: the row's, as they are listed."""
     found = cell_of(cells.value(place, plan, siblings))
+    along = plan.metric.shown.along
+    if plan.kind == "value" and isinstance(along, Moving) and found.value is not None:
+        slot = cells.resolved.slot_at.get((place.row.time, place.across.time))
+        if slot is not None:
+            periods = cells.resolved.stretches[cells.resolved.window_at(slot, plan.metric.along, plan.window)].periods
+            found = replace(found, of=periods if periods != along.periods else None)
     verdict = None if plan.goal is None else cells.verdict(place, plan)
     return found if verdict is None else replace(found, met=verdict.met, decimals=verdict.decimals)
 

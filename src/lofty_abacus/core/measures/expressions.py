@@ -6,7 +6,7 @@
     sum        = product { ("+" | "-") product }
     product    = signed { ("*" | "/") signed }
     signed     = [ "-" ] atom
-    atom       = number | name | "(" expression ")"
+    atom       = number | name | "(" expression ")"        (a name may be written in several words: net sales)
     condition  = clause { "or" clause }
     clause     = test { "and" test }
     test       = [ "not" ] ( "(" condition ")" | bounded ("=" | "<>" | "<" | "<=" | ">" | ">=") bounded )
@@ -197,6 +197,9 @@ class _Reader:
             self.at += 1
             return self._number(token)
         if token.kind == "word" and token.text not in WORDS:
+            name = self._named()
+            if name is not None:
+                return Name(name)
             self.at += 1
             if token.text not in self.known:
                 raise QuestionError(
@@ -208,6 +211,19 @@ class _Reader:
             self.expect(")")
             return found
         raise self.error(f"a number, a measure or a bracket is missing before {token.text or 'the end'!r}.", "Complete it.")
+
+    def _named(self) -> str | None:
+        """A measure as people write it, in one word or several (net sales): the longest that is known. Steps over it."""
+        words = 0
+        while self.tokens[self.at + words].kind == "word" and self.tokens[self.at + words].text not in WORDS:
+            words += 1
+        for count in range(words, 0, -1):
+            name = "_".join(each.text for each in self.tokens[self.at : self.at + count])
+            found = next((each for each in (name, name.lower()) if each in self.known), None)
+            if found is not None:
+                self.at += count
+                return found
+        return None
 
     def condition(self) -> Condition:
         """Clauses of which one must hold."""

@@ -77,7 +77,7 @@ def _operand(found: Found, figure: Figure) -> Operand:
     read = every if request.side == "all" else sales if request.side == "sale" else every - sales
     return Operand(
         about=figure.about,
-        window=figure.window % (len(resolved.bases) + 1),
+        window=0 if figure.window == resolved.ever else figure.window % (len(resolved.bases) + 1),
         path=tuple(
             resolved.source.members(name).key(code) for name, code in zip(figure.spot.dimensions, figure.spot.codes, strict=True)
         ),

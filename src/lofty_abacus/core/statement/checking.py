@@ -14,7 +14,7 @@ from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import TimeLevel, dimensions_of, grains_of
 from lofty_abacus.core.statement.limiting import check_goals, check_limits
 from lofty_abacus.core.statement.limits import MembersLimit
-from lofty_abacus.core.statement.statement import Show, ShownMeasure, Statement
+from lofty_abacus.core.statement.statement import ShareScope, Show, ShownMeasure, Statement
 from lofty_abacus.core.windows.bases import Base, FixedBase, GivenBase, LedgerBase, PeriodBase, ShiftedBase
 from lofty_abacus.core.windows.current import LastPeriods, RunningPeriod, ToDate
 from lofty_abacus.core.windows.stretches import Moving
@@ -144,12 +144,26 @@ def _check_measure(
                     f"a share cannot keep {name!r}: it is no level of the rows.",
                     nearest(name, levels) or "Add it to the rows.",
                 )
-        if scope.period == "range" and not grains_of((*statement.rows, *statement.across)):
-            raise QuestionError(part, "there is no range of periods to be a share of.", "Take the row's own period.")
+        _check_scope_time(scope, part, statement)
     for base in shown.bases or ():
         if not 1 <= base <= len(statement.bases):
             raise QuestionError(part, f"there is no base {base}.", f"The statement has {len(statement.bases)}.")
     _check_along(shown, part, measure, statement)
+
+
+def _check_scope_time(scope: ShareScope, part: str, statement: Statement) -> None:
+    """The days of a scope: a kept level of time is one of the statement's, and takes the place of the row's own period."""
+    if scope.time is None:
+        return
+    grains = grains_of((*statement.rows, *statement.across))
+    if scope.time not in grains:
+        raise QuestionError(
+            part,
+            f"a share cannot keep the {scope.time.replace('_', '-')}: it is no level of time here.",
+            f"Add it to the rows, or keep the {grains[0].replace('_', '-')}." if grains else "Add a level of time.",
+        )
+    if scope.period != "own":
+        raise QuestionError(part, "a share keeps a level of time, or is of all days.", "Take one of the two.")
 
 
 def _check_show(name: Show, part: str, shown: ShownMeasure, measure: Measure, statement: Statement) -> None:

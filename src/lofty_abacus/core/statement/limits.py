@@ -26,13 +26,17 @@ class StatusLimit:
 
 @dataclass(frozen=True)
 class TopLimit:
-    """Exactly so many rows within each parent by a column (the lowest with bottom), and the rest as one row of its own lines."""
+    """Exactly so many rows within each parent by a column, and the rest as one row of its own lines.
+
+    bottom: the lowest. size: the largest in either direction, up and down alike.
+    """
 
     count: int
     column: str
     level: str | None = None
     bottom: bool = False
     rest: bool = True
+    size: bool = False
     kind: Literal["top"] = "top"
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from lofty_abacus.core.calendar.settings import Grain
 from lofty_abacus.core.measures.table import DefinedMeasure
 from lofty_abacus.core.statement.levels import RowLevel
 from lofty_abacus.core.statement.limits import Limit, MemberKey
@@ -33,11 +34,15 @@ Show = Literal[
 
 @dataclass(frozen=True)
 class ShareScope:
-    """What a share is a part of (section 9): the total that keeps these dimensions of the row, in the row's own period or in the
-    whole range shown."""
+    """What a share is a part of (section 9): the total that keeps these dimensions of the row, over some days.
+
+    period: the row's own, the whole range shown, or ever: all that is posted up to the as-of date, whatever the window is.
+    time: a level of time that is kept instead of the row's own period: a month within its year, as far as that is counted.
+    """
 
     keep: tuple[str, ...] = ()
-    period: Literal["own", "range"] = "own"
+    period: Literal["own", "range", "ever"] = "own"
+    time: Grain | None = None
 
 
 @dataclass(frozen=True)

@@ -47,10 +47,11 @@ Along = Running | Moving
 
 @dataclass(frozen=True)
 class StretchWindow:
-    """A stretch; its figure is divided by `divisor` (the periods of a moving mean)."""
+    """A stretch; its figure is divided by `divisor` (the periods of a moving mean). periods: how many a moving figure is of."""
 
     window: Window
     divisor: int = 1
+    periods: int | None = None
 
 
 def stretch_of(
@@ -99,4 +100,4 @@ def _moving(
     if not counting or (len(counting) < along.periods and not along.as_many):
         return StretchWindow(missing_window(period, "window_incomplete"))
     days = DayRange(counting[0].first, counting[-1].last)
-    return StretchWindow(window_on(days, None, coverage, as_of), len(counting) if along.of == "mean" else 1)
+    return StretchWindow(window_on(days, None, coverage, as_of), len(counting) if along.of == "mean" else 1, len(counting))
