@@ -86,10 +86,15 @@ def test_a_kill_while_files_are_staged_changes_nothing(tmp_path: Path, begun: Pa
     pid = json.loads((home / "mariadb" / "running.json").read_text())["pid"]
     os.kill(staging.pid if victim == "application" else pid, signal.SIGKILL)
     staging.communicate(timeout=120)
-    assert ledger_state(home) == (1, 1, 1, 1)
+    state = ledger_state(home)
+    if victim == "application":
+        assert state == (1, 1, 1, 1)
+    else:
+        # MariaDB is started again meanwhile: the import goes on, or says that it could not.
+        assert state == ((2, LINES + 1, LINES + 1, 2) if staging.returncode == 0 else (1, 1, 1, 1))
     again = command(home, "import", str(big_file), "--ledger", "L")
     _, said = again.communicate(timeout=300)
-    assert again.returncode == 0, said
+    assert again.returncode == 0 or "posted before" in said, said
     assert ledger_state(home) == (2, LINES + 1, LINES + 1, 2)
 
 

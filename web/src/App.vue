@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { storeToRefs } from "pinia";
+import MissingLedger from "@/panels/MissingLedger.vue";
 import { useLedgers } from "@/state/ledgers";
 import { count } from "@/words/words";
 
@@ -19,9 +20,13 @@ const { open } = storeToRefs(useLedgers());
         Lofty Abacus
       </RouterLink>
       <nav aria-label="Pages">
-        <RouterLink :to="{ path: '/intake', query: open ? { ledger: open.name } : {} }">Intake</RouterLink>
-        <RouterLink :to="{ path: '/figures', query: open ? { ledger: open.name } : {} }">Figures</RouterLink>
-        <RouterLink :to="{ path: '/calendar', query: open ? { ledger: open.name } : {} }"
+        <RouterLink :to="{ path: '/intake', query: open ? { ledger: String(open.id) } : {} }"
+          >Intake</RouterLink
+        >
+        <RouterLink :to="{ path: '/figures', query: open ? { ledger: String(open.id) } : {} }"
+          >Figures</RouterLink
+        >
+        <RouterLink :to="{ path: '/calendar', query: open ? { ledger: String(open.id) } : {} }"
           >Calendar</RouterLink
         >
       </nav>
@@ -29,7 +34,10 @@ const { open } = storeToRefs(useLedgers());
         Ledger: {{ open.name }} · {{ count(open.lines, "line") }} · version {{ open.version }}
       </p>
     </header>
-    <main><RouterView /></main>
+    <main>
+      <MissingLedger />
+      <RouterView />
+    </main>
   </div>
 </template>
 

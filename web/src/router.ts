@@ -8,6 +8,7 @@ export const router = createRouter({
     { path: "/intake", component: () => import("@/pages/IntakePage.vue") },
     { path: "/calendar", component: () => import("@/pages/CalendarPage.vue") },
     { path: "/print", component: () => import("@/pages/PrintPage.vue") },
+    { path: "/l/:id", component: () => import("@/pages/LinkPage.vue") },
     { path: "/:rest(.*)*", component: () => import("@/pages/LostPage.vue") },
   ],
 });

@@ -67,7 +67,7 @@ describe("a layout", () => {
       layout,
       said: {},
     };
-    expect([NET, BASE, RATE].map((each) => heading(each, told))).toEqual(["This year", "Before", "Growth !"]);
+    expect([NET, BASE, RATE].map((each) => heading(each, told))).toEqual(["This year", "Before", "Growth"]);
     expect([NET, BASE, RATE].map((each) => headingBase(each, told))).toEqual(["", "", "on 2025"]);
     expect(plainHeadings([RATE], told)).toEqual(["Growth: net sales % change 2025"]);
     expect(spoken(row(["North"], ["1", "2", "3"]), RATE, "+1.0%", told)).toBe(

@@ -104,7 +104,15 @@ describe("the sentence", () => {
       "showing the bottom 7 by net sales",
       {
         limits: [
-          { kind: "top", count: 7, column: "net_sales.0.value", level: "region", bottom: true, rest: true },
+          {
+            kind: "top",
+            count: 7,
+            column: "net_sales.0.value",
+            level: "region",
+            bottom: true,
+            rest: true,
+            size: false,
+          },
         ],
       },
     ],

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from lofty_abacus.actions.errors import RefusedError
+from lofty_abacus.actions.keep_ledgers import ledger_to_change
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import LineChange, Posting
 from lofty_abacus.core.errors import NotExactError
@@ -17,7 +18,7 @@ def correct_line(office: Office, ledger: str, line: int, change: LineChange | No
     said = reason.strip()
     if not 0 < len(said) <= LONGEST_REASON:
         raise RefusedError(f"Say why, in at most {LONGEST_REASON} characters. Nothing was changed.")
-    record = office.books.ledger(ledger)
+    record = ledger_to_change(office, ledger)
     if change is not None:
         _check(change)
     return office.books.correct_line(record.id, line, change, said, record.today(office.now()), office.person)

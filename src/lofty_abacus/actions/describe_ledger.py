@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import BatchRecord, PostedMonth, VersionRecord
@@ -19,12 +19,16 @@ from lofty_abacus.ingest.mapping import LineGrain
 
 @dataclass(frozen=True)
 class LedgerListed:
-    """A ledger in the list of ledgers."""
+    """A ledger in the list of ledgers. id: its number, which stays when the name changes. dimensions: by name, without levels."""
 
+    id: int
     name: str
     currency: str
     version: int
     lines: int
+    dimensions: tuple[str, ...]
+    archived_at: datetime | None
+    archived_by: str
 
 
 @dataclass(frozen=True)
@@ -66,8 +70,12 @@ class FeedDays:
 
 @dataclass(frozen=True)
 class LedgerDescription:
-    """A ledger's current version. as_of: the policy that new statements start with."""
+    """A ledger's current version. as_of: the policy that new statements start with.
 
+    inbox: the folder that is watched for its files, within the application's own.
+    """
+
+    id: int
     name: str
     currency: str
     time_zone: str
@@ -105,7 +113,14 @@ def list_ledgers(office: Office) -> tuple[LedgerListed, ...]:
     """All ledgers with the number of their lines."""
     return tuple(
         LedgerListed(
-            each.name, each.currency, each.version, sum(batch.lines for batch in office.books.batches(each.id) if batch.active)
+            each.id,
+            each.name,
+            each.currency,
+            each.version,
+            office.books.holdings(each.id).lines,
+            tuple(dimension.name for dimension in office.books.facts(each.id).dimensions if dimension.of is None),
+            each.archived_at,
+            each.archived_by,
         )
         for each in office.books.ledgers()
     )
@@ -116,6 +131,7 @@ def describe_ledger(office: Office, ledger: str) -> LedgerDescription:
     book = office.books.opened(ledger)
     facts = book.facts
     return LedgerDescription(
+        id=book.record.id,
         name=facts.name,
         currency=facts.currency,
         time_zone=book.record.time_zone,
@@ -127,7 +143,7 @@ def describe_ledger(office: Office, ledger: str) -> LedgerDescription:
         as_of=book.record.as_of,
         today=book.record.today(office.now()),
         line_grain=facts.line_grain,
-        inbox=str(inbox_of(office, book.record)),
+        inbox=inbox_of(office, book.record).relative_to(office.inbox.parent).as_posix(),
         feeds=tuple(FeedDays(each.feed, each.days.first, each.days.last, each.declared) for each in facts.feeds),
         measures=tuple(
             OfferedMeasure(

@@ -53,3 +53,9 @@ def forget_mapping(office: Office, ledger: str, shape: str) -> None:
     """Let no file take a mapping by itself any more; what was posted with it stays. Raises NotFoundError."""
     if not office.books.forget_mapping(office.books.ledger(ledger).id, shape):
         raise NotFoundError("This ledger keeps no such mapping.")
+
+
+def take_back_mapping(office: Office, ledger: str, shape: str) -> None:
+    """Keep a mapping again that was forgotten. Raises NotFoundError."""
+    if not office.books.take_back_mapping(office.books.ledger(ledger).id, shape):
+        raise NotFoundError("No such mapping was forgotten here.")

@@ -33,9 +33,9 @@ def list_statements(office: Office, ledger: str) -> Statements:
 
 
 def save_statement(office: Office, ledger: str, saved: SavedStatement) -> SavedStatement:
-    """Keep a statement under its name, in place of the one before.
+    """Keep a statement under its name, in place of the one before; with a number that one, whatever it was called.
 
-    Raises QuestionError where it cannot be answered, RefusedError, NotFoundError.
+    Raises NameTakenError, QuestionError where it cannot be answered, RefusedError, NotFoundError.
     """
     kept = replace(saved, name=saved.name.strip(), folder=saved.folder.strip(), description=saved.description.strip())
     if not kept.name:
@@ -46,10 +46,12 @@ def save_statement(office: Office, ledger: str, saved: SavedStatement) -> SavedS
             raise RefusedError(f"The {what} has {len(text)} characters: keep it to {most}.")
     book = office.books.opened(ledger)
     resolve(kept.statement, book.facts, book.source, book.record.today(office.now()), other_ledgers(office, kept.statement))
-    before = next((each for each in office.books.saved_statements(book.record.id) if each.name == kept.name), None)
+    known = office.books.saved_statements(book.record.id)
+    before = next((each for each in known if (each.id == kept.id if kept.id else each.name == kept.name)), None)
+    if kept.id and before is None:
+        raise NotFoundError("This statement is kept no more: keep it under a name of its own.")
     kept = replace(kept, saved_by=office.person, saved_at=office.now(), earlier=_earlier(before, kept))
-    office.books.save_statement(book.record.id, kept)
-    return kept
+    return replace(kept, id=office.books.save_statement(book.record.id, kept))
 
 
 def _earlier(before: SavedStatement | None, now: SavedStatement) -> tuple[EarlierStatement, ...]:
@@ -65,3 +67,9 @@ def forget_statement(office: Office, ledger: str, name: str) -> None:
     """Keep a statement no more. Raises NotFoundError."""
     if not office.books.forget_statement(office.books.ledger(ledger).id, name):
         raise NotFoundError(f"This ledger keeps no statement {name!r}.")
+
+
+def take_back_statement(office: Office, ledger: str, name: str) -> None:
+    """Keep a statement again that was forgotten. Raises NotFoundError."""
+    if not office.books.take_back_statement(office.books.ledger(ledger).id, name):
+        raise NotFoundError(f"No statement {name!r} was forgotten here.")

@@ -16,6 +16,7 @@ from lofty_abacus.actions.records import (
     CodeFilter,
     FeedDeclared,
     KeptMapping,
+    LedgerHoldings,
     LedgerRecord,
     LedgerSettings,
     LineChange,
@@ -59,6 +60,38 @@ class Books(Protocol):
 
     def make_ledger(self, new: NewLedger) -> LedgerRecord:
         """Make an empty ledger. Raises NameTakenError."""
+        ...
+
+    def archive(self, ledger_id: int, by: str) -> None:
+        """Set a ledger aside; its lines and statements stay."""
+        ...
+
+    def take_from_archive(self, ledger_id: int) -> None:
+        """Take a ledger out of the archive."""
+        ...
+
+    def holdings(self, ledger_id: int) -> LedgerHoldings:
+        """What a ledger holds, in numbers."""
+        ...
+
+    def delete_ledger(self, ledger_id: int) -> None:
+        """Throw a ledger away with all that belongs to it."""
+        ...
+
+    def keep_link(self, number: str, address: str, by: str) -> None:
+        """Keep an address under a short name."""
+        ...
+
+    def link(self, number: str) -> str | None:
+        """The address under a short name; None where there is none."""
+        ...
+
+    def take_back_statement(self, ledger_id: int, name: str) -> bool:
+        """Keep a statement again that was forgotten; False where none of that name was."""
+        ...
+
+    def take_back_mapping(self, ledger_id: int, shape: str) -> bool:
+        """Keep a mapping again that was forgotten; False where none was for the shape."""
         ...
 
     def opened(self, name: str, version: int | None = None) -> OpenedLedger:
@@ -131,8 +164,8 @@ class Books(Protocol):
         """A ledger's statements by folder and name."""
         ...
 
-    def save_statement(self, ledger_id: int, saved: SavedStatement) -> None:
-        """Keep a statement under its name, in place of the one before."""
+    def save_statement(self, ledger_id: int, saved: SavedStatement) -> int:
+        """Keep a statement under its name, in place of the one before; its number. Raises NameTakenError."""
         ...
 
     def forget_statement(self, ledger_id: int, name: str) -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from lofty_abacus.actions.check_files import check_files, lookup_of_file
 from lofty_abacus.actions.errors import FullDiskError, RefusedError
+from lofty_abacus.actions.keep_ledgers import ledger_to_change
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import Placing, PostedFile, Posting, Progress
 from lofty_abacus.actions.staged_lines import lines_of_file
@@ -27,6 +28,7 @@ def post_files(office: Office, number: str, progress: Progress, placing: Placing
     ):
         raise RefusedError("A stretch of days has a first and a last day, in that order. Nothing was posted.")
     staging = staging_of(office, number)
+    record = ledger_to_change(office, staging.ledger)
     check = check_files(office, number, progress, frozenset(placing.replaces))
     if not check.ready:
         first = next(each for each in check.files if each.blocking)
@@ -34,7 +36,6 @@ def post_files(office: Office, number: str, progress: Progress, placing: Placing
     needed = sum(file.bytes for file in staging.files) * ROOM + LEAST_ROOM
     if office.free(office.staging) < needed:
         raise FullDiskError("the folder of the records", needed, office.free(office.staging))
-    record = office.books.ledger(staging.ledger)
     files = [
         _posted_file(office, staging, at)
         for at, each in enumerate(staging.files)

@@ -94,10 +94,23 @@ class LedgerRecord:
     as_of: AsOfPolicy
     version: int
     line_grain: LineGrain = "day"
+    archived_at: datetime | None = None
+    archived_by: str = ""
 
     def today(self, now: datetime) -> date:
         """The civil day in the ledger's zone."""
         return now.astimezone(ZoneInfo(self.time_zone)).date()
+
+
+@dataclass(frozen=True)
+class LedgerHoldings:
+    """What a ledger holds, in numbers: lines that count, posted files, versions, kept statements and mappings."""
+
+    lines: int
+    files: int
+    versions: int
+    statements: int
+    mappings: int
 
 
 @dataclass(frozen=True)
@@ -264,7 +277,7 @@ class EarlierStatement:
 class SavedStatement:
     """A statement under a name, with the rows that are open; saved_at: None of one that is offered, not saved.
 
-    earlier: what was kept under the name before, the latest first.
+    earlier: what was kept under the name before, the latest first. id: its number, which stays when the name changes; 0: none.
     """
 
     name: str
@@ -276,6 +289,7 @@ class SavedStatement:
     saved_by: str = ""
     saved_at: datetime | None = None
     earlier: tuple[EarlierStatement, ...] = ()
+    id: int = 0
 
 
 @dataclass(frozen=True)

@@ -37,6 +37,8 @@ class Inbox:
         made: list[Staging] = []
         seen: _Seen = {}
         for record in self._office.books.ledgers():
+            if record.archived_at is not None:
+                continue
             folder = inbox_of(self._office, record)
             folder.mkdir(parents=True, exist_ok=True)
             ready = []

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from lofty_abacus.actions.keep_ledgers import ledger_to_change
 from lofty_abacus.actions.ports import Office
 
 
@@ -10,9 +11,9 @@ def withdraw_batch(office: Office, ledger: str, batch: int, *, leave_hole: bool)
 
     Raises RefusedError, NotFoundError, RecordsError.
     """
-    return office.books.withdraw(office.books.ledger(ledger).id, batch, office.person, leave_hole=leave_hole)
+    return office.books.withdraw(ledger_to_change(office, ledger).id, batch, office.person, leave_hole=leave_hole)
 
 
 def restore_batch(office: Office, ledger: str, batch: int) -> int:
     """Restore a withdrawn batch. The new version. Raises RefusedError, NotFoundError, RecordsError."""
-    return office.books.restore(office.books.ledger(ledger).id, batch, office.person)
+    return office.books.restore(ledger_to_change(office, ledger).id, batch, office.person)

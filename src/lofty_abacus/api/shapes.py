@@ -83,7 +83,7 @@ class Previews:
 
 @dataclass(frozen=True)
 class StatementKept:
-    """A statement to be kept under a name."""
+    """A statement to be kept under a name. id: the number of one that is kept already and takes this name; null: by the name."""
 
     ledger: str
     name: str
@@ -92,6 +92,53 @@ class StatementKept:
     folder: str = ""
     description: str = ""
     layout: Layout = field(default_factory=Layout)
+    id: int | None = None
+
+
+@dataclass(frozen=True)
+class StatementForgotten:
+    """A statement that was forgotten and is kept again."""
+
+    ledger: str
+    name: str
+
+
+@dataclass(frozen=True)
+class MappingForgotten:
+    """A mapping that was forgotten and is kept again."""
+
+    ledger: str
+    shape: str
+
+
+@dataclass(frozen=True)
+class LedgerArchived:
+    """A ledger that is set aside (archived), or taken back."""
+
+    ledger: str
+    archived: bool
+
+
+@dataclass(frozen=True)
+class LedgerDeleted:
+    """A ledger that is thrown away for good. typed: its name, as the person wrote it."""
+
+    ledger: str
+    typed: str
+
+
+@dataclass(frozen=True)
+class Address:
+    """An address of this application: path, query and all."""
+
+    address: str
+
+
+@dataclass(frozen=True)
+class ShortLink:
+    """The short name of an address."""
+
+    id: str
 
 
 @dataclass(frozen=True)
@@ -327,6 +374,11 @@ STRICT = (
     SettingsShape,
     CalendarShape,
     MappingImport,
+    StatementForgotten,
+    MappingForgotten,
+    LedgerArchived,
+    LedgerDeleted,
+    Address,
 )
 for _shape in STRICT:
     assert is_dataclass(_shape)

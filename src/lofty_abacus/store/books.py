@@ -16,6 +16,7 @@ from lofty_abacus.actions.records import (
     CodeFilter,
     FeedDeclared,
     KeptMapping,
+    LedgerHoldings,
     LedgerRecord,
     LedgerSettings,
     LineChange,
@@ -38,6 +39,7 @@ from lofty_abacus.store import (
     backing_up,
     correcting,
     intake_reads,
+    keeping,
     ledgers,
     lines_read,
     mappings,
@@ -60,6 +62,7 @@ class MariaDbBooks:
     def __init__(self, url: str, columns: Path, before_upgrade: Callable[[], object] = lambda: None) -> None:
         self.engine: Engine = connect(url)
         migrated = migrate(self.engine, before_upgrade)
+        keeping.drop_what_nobody_owns(self.engine)
         for each in self.ledgers():
             settle(self.engine, each.id, anew=migrated)
         self._cache = ColumnsCache(self.engine, url, columns)
@@ -76,6 +79,41 @@ class MariaDbBooks:
         """Make an empty ledger. Raises NameTakenError."""
         ledgers.make_ledger(self.engine, new)
         return self.ledger(new.name)
+
+    def archive(self, ledger_id: int, by: str) -> None:
+        """Set a ledger aside; its lines and statements stay."""
+        keeping.archive(self.engine, ledger_id, by)
+
+    def take_from_archive(self, ledger_id: int) -> None:
+        """Take a ledger out of the archive."""
+        keeping.take_from_archive(self.engine, ledger_id)
+
+    def holdings(self, ledger_id: int) -> LedgerHoldings:
+        """What a ledger holds, in numbers."""
+        return keeping.holdings(self.engine, ledger_id)
+
+    def delete_ledger(self, ledger_id: int) -> None:
+        """Throw a ledger away with all that belongs to it."""
+        keeping.delete_ledger(self.engine, ledger_id)
+        self._cache.forget(ledger_id)
+
+    def keep_link(self, number: str, address: str, by: str) -> None:
+        """Keep an address under a short name."""
+        keeping.keep_link(self.engine, number, address, by)
+
+    def link(self, number: str) -> str | None:
+        """The address under a short name; None where there is none."""
+        return keeping.link(self.engine, number)
+
+    def take_back_statement(self, ledger_id: int, name: str) -> bool:
+        """Keep a statement again that was forgotten; False where none of that name was."""
+        with transaction(self.engine) as connection:
+            return statements.take_back_statement(connection, ledger_id, name)
+
+    def take_back_mapping(self, ledger_id: int, shape: str) -> bool:
+        """Keep a mapping again that was forgotten; False where none was for the shape."""
+        with transaction(self.engine) as connection:
+            return mappings.take_back_mapping(connection, ledger_id, shape)
 
     def opened(self, name: str, version: int | None = None) -> OpenedLedger:
         """Facts and lines of one version, the current one if None. Raises NotFoundError, RecordsError."""
@@ -160,10 +198,10 @@ class MariaDbBooks:
         """A ledger's statements by folder and name."""
         return statements.saved_statements(self.engine, ledger_id)
 
-    def save_statement(self, ledger_id: int, saved: SavedStatement) -> None:
-        """Keep a statement under its name, in place of the one before."""
+    def save_statement(self, ledger_id: int, saved: SavedStatement) -> int:
+        """Keep a statement under its name, in place of the one before; its number. Raises NameTakenError."""
         with transaction(self.engine) as connection:
-            statements.save_statement(connection, ledger_id, saved)
+            return statements.save_statement(connection, ledger_id, saved)
 
     def forget_statement(self, ledger_id: int, name: str) -> bool:
         """Keep a statement no more; False where there is none of that name."""

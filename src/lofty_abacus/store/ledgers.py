@@ -20,6 +20,7 @@ from lofty_abacus.actions.records import (
     VersionRecord,
 )
 from lofty_abacus.core.calendar.settings import CalendarSettings
+from lofty_abacus.core.errors import nearest
 from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.windows.as_of import AsOfPolicy
@@ -68,10 +69,11 @@ def ledgers(engine: Engine) -> list[LedgerRecord]:
 
 def ledger_named(engine: Engine, name: str) -> LedgerRecord:
     """A ledger by name. Raises NotFoundError."""
-    for each in ledgers(engine):
+    known = ledgers(engine)
+    for each in known:
         if each.name == name:
             return each
-    raise NotFoundError(f"There is no ledger {name!r}.")
+    raise NotFoundError(f"There is no ledger {name!r}. {nearest(name, [each.name for each in known])}".strip())
 
 
 def batches(engine: Engine, ledger_id: int) -> list[BatchRecord]:
@@ -242,4 +244,15 @@ def versions(engine: Engine, ledger_id: int) -> list[VersionRecord]:
 
 def _record(row: Map[str, Any]) -> LedgerRecord:
     policy = _AS_OF.validate_python(row["as_of"])
-    return LedgerRecord(row["id"], row["name"], row["currency"], row["time_zone"], policy, row["version"], row["line_grain"])
+    archived = row["archived_at"] and row["archived_at"].replace(tzinfo=UTC)
+    return LedgerRecord(
+        row["id"],
+        row["name"],
+        row["currency"],
+        row["time_zone"],
+        policy,
+        row["version"],
+        row["line_grain"],
+        archived,
+        row["archived_by"],
+    )

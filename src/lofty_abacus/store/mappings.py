@@ -20,7 +20,7 @@ def kept_mappings(engine: Engine, ledger_id: int) -> list[KeptMapping]:
     with transaction(engine) as connection:
         rows = connection.execute(
             select(kept_mapping.c.shape, kept_mapping.c.body)
-            .where(kept_mapping.c.ledger_id == ledger_id)
+            .where(kept_mapping.c.ledger_id == ledger_id, kept_mapping.c.forgotten_at.is_(None))
             .order_by(kept_mapping.c.kept_at.desc())
         ).all()
         return [KeptMapping(shape, mapping_from(body)) for shape, body in rows]
@@ -28,15 +28,24 @@ def kept_mappings(engine: Engine, ledger_id: int) -> list[KeptMapping]:
 
 def keep_mapping(connection: Connection, ledger_id: int, shape: str, mapping: Mapping) -> None:
     """Keep a mapping for the next files of its shape, in place of the one before."""
-    values = {"body": asdict(mapping), "kept_at": datetime.now(UTC).replace(tzinfo=None)}
+    values = {"body": asdict(mapping), "kept_at": datetime.now(UTC).replace(tzinfo=None), "forgotten_at": None}
     statement = insert(kept_mapping).values(ledger_id=ledger_id, shape=shape, **values)
     connection.execute(statement.on_duplicate_key_update(**values))
 
 
 def forget_mapping(connection: Connection, ledger_id: int, shape: str) -> bool:
-    """Let no file take a mapping by itself any more; False where none is kept for the shape."""
+    """Let no file take a mapping by itself, until it is taken back; False where none is kept for the shape."""
     here = (kept_mapping.c.ledger_id == ledger_id) & (kept_mapping.c.shape == shape)
-    return bool(connection.execute(kept_mapping.delete().where(here)).rowcount)
+    now = datetime.now(UTC).replace(tzinfo=None)
+    gone = kept_mapping.update().where(here, kept_mapping.c.forgotten_at.is_(None)).values(forgotten_at=now)
+    return bool(connection.execute(gone).rowcount)
+
+
+def take_back_mapping(connection: Connection, ledger_id: int, shape: str) -> bool:
+    """Keep a mapping again that was forgotten; False where none was for the shape."""
+    here = (kept_mapping.c.ledger_id == ledger_id) & (kept_mapping.c.shape == shape)
+    back = kept_mapping.update().where(here, kept_mapping.c.forgotten_at.is_not(None)).values(forgotten_at=None)
+    return bool(connection.execute(back).rowcount)
 
 
 def have_feed(connection: Connection, ledger_id: int, mapping: Mapping) -> int:

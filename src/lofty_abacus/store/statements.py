@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import UTC
+from datetime import UTC, datetime
 
 from pydantic import TypeAdapter
 from sqlalchemy import Connection, Engine, select
 from sqlalchemy.dialects.mysql import insert
 
+from lofty_abacus.actions.errors import NameTakenError
 from lofty_abacus.actions.records import EarlierStatement, SavedStatement
 from lofty_abacus.core.statement.statement import Opened, Statement
 from lofty_abacus.export.layout import Layout
@@ -23,7 +24,9 @@ def saved_statements(engine: Engine, ledger_id: int) -> list[SavedStatement]:
     table = saved_statement
     with transaction(engine) as connection:
         rows = connection.execute(
-            select(table).where(table.c.ledger_id == ledger_id).order_by(table.c.folder, table.c.name)
+            select(table)
+            .where(table.c.ledger_id == ledger_id, table.c.forgotten_at.is_(None))
+            .order_by(table.c.folder, table.c.name)
         ).mappings()
         return [
             SavedStatement(
@@ -37,13 +40,17 @@ def saved_statements(engine: Engine, ledger_id: int) -> list[SavedStatement]:
                 row["saved_by"],
                 row["saved_at"].replace(tzinfo=UTC),
                 _EARLIER.validate_python(row["body"].get("earlier", [])),
+                row["id"],
             )
             for row in rows
         ]
 
 
-def save_statement(connection: Connection, ledger_id: int, saved: SavedStatement) -> None:
-    """Keep a statement under its name, in place of the one before."""
+def save_statement(connection: Connection, ledger_id: int, saved: SavedStatement) -> int:
+    """Keep a statement under its name, in place of the one before; with a number, that one, under the name given. Its number.
+
+    Raises NameTakenError.
+    """
     assert saved.saved_at is not None, "it is kept at a time"
     values = {
         "folder": saved.folder,
@@ -56,12 +63,32 @@ def save_statement(connection: Connection, ledger_id: int, saved: SavedStatement
         },
         "saved_by": saved.saved_by,
         "saved_at": saved.saved_at.astimezone(UTC).replace(tzinfo=None),
+        "forgotten_at": None,
     }
-    command = insert(saved_statement).values(ledger_id=ledger_id, name=saved.name, **values)
+    table = saved_statement
+    named = (table.c.ledger_id == ledger_id) & (table.c.name == saved.name)
+    if saved.id:
+        # A name that nobody keeps any more is free.
+        connection.execute(table.delete().where(named, table.c.forgotten_at.is_not(None), table.c.id != saved.id))
+        if connection.execute(select(table.c.id).where(named, table.c.id != saved.id)).scalar():
+            raise NameTakenError(f"There is a statement {saved.name!r} already: choose another name.")
+        connection.execute(table.update().where(table.c.id == saved.id).values(name=saved.name, **values))
+        return saved.id
+    command = insert(table).values(ledger_id=ledger_id, name=saved.name, **values)
     connection.execute(command.on_duplicate_key_update(**values))
+    return int(connection.execute(select(table.c.id).where(named)).scalar_one())
 
 
 def forget_statement(connection: Connection, ledger_id: int, name: str) -> bool:
-    """Keep a statement no more; False where there is none of that name."""
+    """Keep a statement no more, until it is taken back; False where there is none of that name."""
     here = (saved_statement.c.ledger_id == ledger_id) & (saved_statement.c.name == name)
-    return bool(connection.execute(saved_statement.delete().where(here)).rowcount)
+    now = datetime.now(UTC).replace(tzinfo=None)
+    gone = saved_statement.update().where(here, saved_statement.c.forgotten_at.is_(None)).values(forgotten_at=now)
+    return bool(connection.execute(gone).rowcount)
+
+
+def take_back_statement(connection: Connection, ledger_id: int, name: str) -> bool:
+    """Keep a statement again that was forgotten; False where none of that name was."""
+    here = (saved_statement.c.ledger_id == ledger_id) & (saved_statement.c.name == name)
+    back = saved_statement.update().where(here, saved_statement.c.forgotten_at.is_not(None)).values(forgotten_at=None)
+    return bool(connection.execute(back).rowcount)

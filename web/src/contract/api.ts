@@ -228,6 +228,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Archive
+         * @description Set a ledger aside, or take it back.
+         */
+        post: operations["post_archive_api_ledger_archive_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ledger/batches": {
         parameters: {
             query?: never;
@@ -288,6 +308,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger/deletion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Deletion
+         * @description Throw a ledger away for good; what was lost.
+         */
+        post: operations["post_deletion_api_ledger_deletion_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/holdings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Holdings
+         * @description What would be lost with a ledger, in numbers.
+         */
+        get: operations["get_holdings_api_ledger_holdings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ledger/mapping": {
         parameters: {
             query?: never;
@@ -331,6 +391,26 @@ export interface paths {
          * @description Let no file take a mapping by itself any more.
          */
         delete: operations["delete_mapping_api_ledger_mappings_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ledger/mappings/taken-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Mapping Back
+         * @description Keep a mapping again that was forgotten.
+         */
+        post: operations["post_mapping_back_api_ledger_mappings_taken_back_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -448,6 +528,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger/statements/taken-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Statement Back
+         * @description Keep a statement again that was forgotten.
+         */
+        post: operations["post_statement_back_api_ledger_statements_taken_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ledger/versions": {
         parameters: {
             query?: never;
@@ -506,6 +606,66 @@ export interface paths {
          * @description Make an empty ledger.
          */
         post: operations["post_ledger_api_ledgers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Limits
+         * @description What may be sent at once: told before it is.
+         */
+        get: operations["get_limits_api_limits_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Link
+         * @description Keep an address of this application under a short name.
+         */
+        post: operations["post_link_api_links_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Link
+         * @description The address under a short name.
+         */
+        get: operations["get_link_api_links__number__get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -885,6 +1045,14 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * Address
+         * @description An address of this application: path, query and all.
+         */
+        Address: {
+            /** Address */
+            address: string;
+        };
+        /**
          * Answer
          * @description The whole answer, computed on one ledger version. `total` covers all rows and is evaluated from the lines.
          *
@@ -1032,6 +1200,8 @@ export interface components {
         /**
          * AnsweredWindow
          * @description A window with all that is to be said of it. For the current window `fairness` is null. key: the period's sortable name.
+         *
+         *     posted: of a window that is posted for a part only, for how much of it.
          */
         AnsweredWindow: {
             asked: components["schemas"]["DayRange"] | null;
@@ -1057,6 +1227,7 @@ export interface components {
             /** Partly Covered */
             partly_covered: boolean;
             period: components["schemas"]["DayRange"] | null;
+            posted?: components["schemas"]["Posted"] | null;
             /** Reason */
             reason: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
             /**
@@ -1149,13 +1320,6 @@ export interface components {
             quiet_days: number;
             /** Value */
             value: string | null;
-        };
-        /** Body_post_staging_api_stagings_post */
-        Body_post_staging_api_stagings_post: {
-            /** Files */
-            files: string[];
-            /** Ledger */
-            ledger: string;
         };
         /**
          * CalendarDay
@@ -1289,7 +1453,8 @@ export interface components {
          * @description A value as text, or null with its reason. A ratio has 15 significant digits and its exact numerator and denominator.
          *
          *     met, decimals: of a goal, whether it is met and with how many decimals its percentage is shown. shown: of a share that is
-         *     rounded with its siblings, the percentage to be shown.
+         *     rounded with its siblings, the percentage to be shown. of: of a moving figure that took as many periods as there are, how
+         *     many.
          */
         Cell: {
             /** Decimals */
@@ -1300,6 +1465,8 @@ export interface components {
             met?: boolean | null;
             /** Numerator */
             numerator?: string | null;
+            /** Of */
+            of?: number | null;
             /** Reason */
             reason?: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
             /** Shown */
@@ -1388,7 +1555,7 @@ export interface components {
             /** Column */
             column: string;
             /** Date Format */
-            date_format?: ("year_month_day" | "day_month_year" | "month_day_year" | "spreadsheet_serial" | "year_month" | "month_year" | "year_week") | null;
+            date_format?: ("year_month_day" | "day_month_year" | "month_day_year" | "spreadsheet_serial" | "year_month" | "month_year" | "year_week" | "year_quarter" | "year") | null;
             /** Decimal Mark */
             decimal_mark?: ("point" | "comma") | null;
             /**
@@ -1405,7 +1572,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "date" | "date_year" | "date_month" | "date_day" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "price" | "discount" | "marker" | "key" | "key_name" | "level" | "level_name" | "valid_from" | "not_used";
+            role: "date" | "date_year" | "date_month" | "date_day" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "unit_cost" | "price" | "discount" | "discount_rate" | "currency" | "rate" | "marker" | "key" | "key_name" | "level" | "level_name" | "valid_from" | "not_used";
         };
         /**
          * Correction
@@ -1630,6 +1797,9 @@ export interface components {
         /**
          * ExportQuestion
          * @description A question whose answer is a file, laid out as it is seen. formatted: figures as they are shown, of CSV.
+         *
+         *     title: what the statement is called, for the file's name. words: what the page calls the columns, by id, for the file's
+         *     headings.
          */
         ExportQuestion: {
             /**
@@ -1648,8 +1818,17 @@ export interface components {
              */
             opened: components["schemas"]["Opened"];
             statement: components["schemas"]["Statement"];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
             /** Version */
             version?: number | null;
+            /** Words */
+            words?: {
+                [key: string]: string;
+            };
         };
         /**
          * ExportedMapping
@@ -1678,7 +1857,8 @@ export interface components {
          * Failure
          * @description What went wrong.
          *
-         *     kind: question, mapping, refused, not_found, taken, unreadable, form, stopped, away, ours. part: of the statement or form.
+         *     kind: question, mapping, refused, not_found, taken, unreadable, form, stopped, away, full, ours. part: of the statement or
+         *     form.
          */
         Failure: {
             /** Kind */
@@ -1764,7 +1944,8 @@ export interface components {
          * @description Something that a check found.
          *
          *     weight: stop (must be dealt with) or look. count: how many rows, members, days or keys. amount: their net total, where it has
-         *     one. about: the dimension, column or bound that is meant. problems, members, days: the first of them.
+         *     one. about: the dimension, column or bound that is meant. problems, members, days: the first of them. proposed: of a name that
+         *     is taken, another one. of: of keys that are not known, how many there are in all.
          */
         Finding: {
             /**
@@ -1778,7 +1959,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "unreadable" | "line_ids_repeated" | "line_ids_posted" | "rows_identical" | "set_aside" | "days_without_lines" | "weeks_without_lines" | "after_today" | "outside_coverage" | "outlying_amounts" | "outlying_quantities" | "new_members" | "near_members" | "not_mapped" | "returns_sign" | "returns_unmatched" | "returns_early" | "returns_large" | "lookup_conflicts" | "lookup_changes" | "lookup_leaves_out";
+            code: "unreadable" | "line_ids_repeated" | "line_ids_posted" | "rows_identical" | "set_aside" | "days_without_lines" | "weeks_without_lines" | "after_today" | "outside_coverage" | "outlying_amounts" | "outlying_quantities" | "new_members" | "near_members" | "not_mapped" | "returns_sign" | "returns_unmatched" | "returns_early" | "returns_large" | "lookup_conflicts" | "lookup_changes" | "lookup_leaves_out" | "lookup_maps_nothing" | "lookup_keys_unknown" | "name_taken" | "line_ids_useless" | "other_currencies";
             /** Count */
             count: number;
             /**
@@ -1792,10 +1973,20 @@ export interface components {
              */
             members: components["schemas"]["MemberFound"][];
             /**
+             * Of
+             * @default 0
+             */
+            of: number;
+            /**
              * Problems
              * @default []
              */
             problems: components["schemas"]["Problem"][];
+            /**
+             * Proposed
+             * @default
+             */
+            proposed: string;
             /**
              * Weight
              * @enum {string}
@@ -1821,6 +2012,18 @@ export interface components {
             kind: "fixed";
             /** Period */
             period: string;
+        };
+        /**
+         * GivenAmount
+         * @description What a line was given as in another currency, and at what rate it was taken; numbers as decimal text.
+         */
+        GivenAmount: {
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /** Rate */
+            rate: string;
         };
         /**
          * GivenBase
@@ -1872,11 +2075,6 @@ export interface components {
             met: number;
             /** Undefined */
             undefined: string[];
-        };
-        /** HTTPValidationError */
-        HTTPValidationError: {
-            /** Detail */
-            detail?: components["schemas"]["ValidationError"][];
         };
         /**
          * Job
@@ -1972,14 +2170,15 @@ export interface components {
          *     hidden, order: columns by id; those that are not named in the order follow in the answer's own. widths: in pixels, on screen.
          *     totals: where the total row stands; totals_across: where totals stand beside what stands across. measures: beside each other,
          *     or below each other with a line for each in every row. empty_periods: whether rows of periods stay that hold nothing but 0 and
-         *     undefined cells. decimals: by measure. negatives, zeros: how they are written, otherwise for the measures in `written`. marks:
-         *     between thousands, and before decimals: as the reader's language has them (a page says which to the files that it asks for;
-         *     1,234.50 where none does), or as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none.
-         *     periods: as words (Mar 2026), in words of the reader's language, or by their sortable names (2026-03), as in all exports.
-         *     search: only rows whose name holds this text are seen, and those they stand under. chart: how it is drawn, None for no chart.
-         *     beside: the dimension whose filter stands beside the table, '' for none; on screen. headings: what columns are called for the
-         *     reader, by id; what they are stays beside it.
-         *     size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every table; on screen.
+         *     undefined cells. decimals: by measure; of a measure in percent also its points. percent_decimals: of all other percentages.
+         *     negatives, zeros: how they are written, otherwise for the measures in `written`. marks: between thousands, and before
+         *     decimals: as the reader's language has them (a page says which to the files that it asks for; 1,234.50 where none does), or
+         *     as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none. periods: as words (Mar 2026),
+         *     in words of the reader's language, or by their sortable names (2026-03), as in all exports. search: only rows whose name
+         *     holds this text are seen, and those they stand under. chart: how it is drawn, None for no chart. beside: the dimension whose
+         *     filter stands beside the table, '' for none; on screen. headings: what columns are called for the reader, by id; what they
+         *     are stays beside it. size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every
+         *     table; on screen.
          */
         Layout: {
             /**
@@ -2030,6 +2229,8 @@ export interface components {
              * @default []
              */
             order: string[];
+            /** Percent Decimals */
+            percent_decimals?: number | null;
             /**
              * Periods
              * @default words
@@ -2086,6 +2287,16 @@ export interface components {
             zeros: "figure" | "dash" | "blank";
         };
         /**
+         * LedgerArchived
+         * @description A ledger that is set aside (archived), or taken back.
+         */
+        LedgerArchived: {
+            /** Archived */
+            archived: boolean;
+            /** Ledger */
+            ledger: string;
+        };
+        /**
          * LedgerBase
          * @description A plan: the same days of another ledger of the same currency, or (align 'whole') the whole period that they are part of.
          *
@@ -2114,8 +2325,20 @@ export interface components {
             spread: "days" | "working_days";
         };
         /**
+         * LedgerDeleted
+         * @description A ledger that is thrown away for good. typed: its name, as the person wrote it.
+         */
+        LedgerDeleted: {
+            /** Ledger */
+            ledger: string;
+            /** Typed */
+            typed: string;
+        };
+        /**
          * LedgerDescription
          * @description A ledger's current version. as_of: the policy that new statements start with.
+         *
+         *     inbox: the folder that is watched for its files, within the application's own.
          */
         LedgerDescription: {
             /** Amount Decimals */
@@ -2129,13 +2352,15 @@ export interface components {
             dimensions: components["schemas"]["OfferedDimension"][];
             /** Feeds */
             feeds: components["schemas"]["FeedDays"][];
+            /** Id */
+            id: number;
             /** Inbox */
             inbox: string;
             /**
              * Line Grain
              * @enum {string}
              */
-            line_grain: "day" | "week" | "month";
+            line_grain: "day" | "week" | "month" | "quarter" | "year";
             /** Lines */
             lines: number;
             /** Measures */
@@ -2155,12 +2380,36 @@ export interface components {
             version: number;
         };
         /**
+         * LedgerHoldings
+         * @description What a ledger holds, in numbers: lines that count, posted files, versions, kept statements and mappings.
+         */
+        LedgerHoldings: {
+            /** Files */
+            files: number;
+            /** Lines */
+            lines: number;
+            /** Mappings */
+            mappings: number;
+            /** Statements */
+            statements: number;
+            /** Versions */
+            versions: number;
+        };
+        /**
          * LedgerListed
-         * @description A ledger in the list of ledgers.
+         * @description A ledger in the list of ledgers. id: its number, which stays when the name changes. dimensions: by name, without levels.
          */
         LedgerListed: {
+            /** Archived At */
+            archived_at: string | null;
+            /** Archived By */
+            archived_by: string;
             /** Currency */
             currency: string;
+            /** Dimensions */
+            dimensions: string[];
+            /** Id */
+            id: number;
             /** Lines */
             lines: number;
             /** Name */
@@ -2196,13 +2445,23 @@ export interface components {
              * Line Grain
              * @enum {string}
              */
-            line_grain: "day" | "week" | "month";
+            line_grain: "day" | "week" | "month" | "quarter" | "year";
             /** Name */
             name: string;
             /** Quantity Decimals */
             quantity_decimals: number;
             /** Time Zone */
             time_zone: string;
+        };
+        /**
+         * Limits
+         * @description What may be sent at once: bytes of all files together, and files.
+         */
+        Limits: {
+            /** Bytes */
+            bytes: number;
+            /** Files */
+            files: number;
         };
         /**
          * LineChange
@@ -2312,7 +2571,10 @@ export interface components {
          *     quantity, price and discount is rounded; null: not at all. return_marks: texts of the marker column that mean a return.
          *     corrections: texts read as others, wherever they stand. merges: members posted as others.
          *     conflicts: which row counts where a lookup's key comes twice with other values. valid_from: the day (ISO) from which a lookup
-         *     without days of its own holds; null: it holds for all days, those of the past too.
+         *     without days of its own holds; null: it holds for all days, those of the past too. unknown_keys: whether a lookup of which no
+         *     key stands on any line is refused, or kept for lines to come. rates_are: how rates of discount without a percent sign are
+         *     written. currency: what the figures of the file are in where it does not say so itself; null: the ledger's own. rates: at
+         *     which amounts in other currencies are taken, those of this file alone.
          */
         Mapping: {
             /** Columns */
@@ -2332,6 +2594,8 @@ export interface components {
             covers_from?: string | null;
             /** Covers Through */
             covers_through?: string | null;
+            /** Currency */
+            currency?: string | null;
             /**
              * Identical
              * @default keep
@@ -2342,7 +2606,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "sales" | "returns" | "lookup";
+            kind: "sales" | "returns" | "lookup" | "rates";
             /**
              * Merges
              * @default []
@@ -2350,6 +2614,17 @@ export interface components {
             merges: components["schemas"]["Merge"][];
             /** Name */
             name: string;
+            /**
+             * Rates
+             * @default []
+             */
+            rates: components["schemas"]["Rate"][];
+            /**
+             * Rates Are
+             * @default fraction
+             * @enum {string}
+             */
+            rates_are: "fraction" | "percent";
             /** @default {} */
             reading: components["schemas"]["Reading"];
             /**
@@ -2371,6 +2646,12 @@ export interface components {
             /** Round To */
             round_to?: number | null;
             /**
+             * Unknown Keys
+             * @default refuse
+             * @enum {string}
+             */
+            unknown_keys: "refuse" | "keep";
+            /**
              * Unreadable
              * @default refuse
              * @enum {string}
@@ -2378,6 +2659,16 @@ export interface components {
             unreadable: "refuse" | "leave_out";
             /** Valid From */
             valid_from?: string | null;
+        };
+        /**
+         * MappingForgotten
+         * @description A mapping that was forgotten and is kept again.
+         */
+        MappingForgotten: {
+            /** Ledger */
+            ledger: string;
+            /** Shape */
+            shape: string;
         };
         /**
          * MappingImport
@@ -2560,7 +2851,7 @@ export interface components {
              * @default day
              * @enum {string}
              */
-            line_grain: "day" | "week" | "month";
+            line_grain: "day" | "week" | "month" | "quarter" | "year";
             /** Name */
             name: string;
             /**
@@ -2829,6 +3120,21 @@ export interface components {
             replaces: number[];
         };
         /**
+         * Posted
+         * @description How much of a window is posted, in the periods by which that is told: 11 of 12 months.
+         */
+        Posted: {
+            /** Asked */
+            asked: number;
+            /**
+             * Grain
+             * @enum {string}
+             */
+            grain: "day" | "month";
+            /** Posted */
+            posted: number;
+        };
+        /**
          * PostedMonth
          * @description What a feed has posted in one month (2026-03); amount: net total; hole: whether it is declared not posted.
          */
@@ -2955,6 +3261,22 @@ export interface components {
             version?: number | null;
         };
         /**
+         * Rate
+         * @description What one unit of a currency comes to in the ledger's, as decimal text: on some days (ISO), or (null) on all.
+         *
+         *     last_day: null: until the next rate of the currency, some days at most.
+         */
+        Rate: {
+            /** Currency */
+            currency: string;
+            /** First Day */
+            first_day?: string | null;
+            /** Last Day */
+            last_day?: string | null;
+            /** Rate */
+            rate: string;
+        };
+        /**
          * ReadLine
          * @description A posted line as its file gave it: members by dimension name, keys of the line's own dimensions, numbers as text.
          */
@@ -2972,6 +3294,7 @@ export interface components {
             day: string;
             /** File */
             file: string;
+            given?: components["schemas"]["GivenAmount"] | null;
             /** Id */
             id: number;
             /** Keys */
@@ -3085,7 +3408,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "unreadable" | "line_ids_repeated" | "line_ids_posted" | "rows_identical" | "set_aside" | "days_without_lines" | "weeks_without_lines" | "after_today" | "outside_coverage" | "outlying_amounts" | "outlying_quantities" | "new_members" | "near_members" | "not_mapped" | "returns_sign" | "returns_unmatched" | "returns_early" | "returns_large" | "lookup_conflicts" | "lookup_changes" | "lookup_leaves_out";
+            code: "unreadable" | "line_ids_repeated" | "line_ids_posted" | "rows_identical" | "set_aside" | "days_without_lines" | "weeks_without_lines" | "after_today" | "outside_coverage" | "outlying_amounts" | "outlying_quantities" | "new_members" | "near_members" | "not_mapped" | "returns_sign" | "returns_unmatched" | "returns_early" | "returns_large" | "lookup_conflicts" | "lookup_changes" | "lookup_leaves_out" | "lookup_maps_nothing" | "lookup_keys_unknown" | "name_taken" | "line_ids_useless" | "other_currencies";
             /** File */
             file: number;
             /**
@@ -3156,7 +3479,7 @@ export interface components {
          * SavedStatement
          * @description A statement under a name, with the rows that are open; saved_at: None of one that is offered, not saved.
          *
-         *     earlier: what was kept under the name before, the latest first.
+         *     earlier: what was kept under the name before, the latest first. id: its number, which stays when the name changes; 0: none.
          */
         SavedStatement: {
             /**
@@ -3174,6 +3497,11 @@ export interface components {
              * @default
              */
             folder: string;
+            /**
+             * Id
+             * @default 0
+             */
+            id: number;
             layout?: components["schemas"]["Layout"];
             /** Name */
             name: string;
@@ -3204,8 +3532,10 @@ export interface components {
         };
         /**
          * ShareScope
-         * @description What a share is a part of (section 9): the total that keeps these dimensions of the row, in the row's own period or in the
-         *     whole range shown.
+         * @description What a share is a part of (section 9): the total that keeps these dimensions of the row, over some days.
+         *
+         *     period: the row's own, the whole range shown, or ever: all that is posted up to the as-of date, whatever the window is.
+         *     time: a level of time that is kept instead of the row's own period: a month within its year, as far as that is counted.
          */
         ShareScope: {
             /**
@@ -3218,7 +3548,9 @@ export interface components {
              * @default own
              * @enum {string}
              */
-            period: "own" | "range";
+            period: "own" | "range" | "ever";
+            /** Time */
+            time?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
         };
         /**
          * ShiftedBase
@@ -3244,6 +3576,14 @@ export interface components {
              * @enum {string}
              */
             unit: "day" | "week" | "month" | "quarter" | "half_year" | "year";
+        };
+        /**
+         * ShortLink
+         * @description The short name of an address.
+         */
+        ShortLink: {
+            /** Id */
+            id: string;
         };
         /**
          * ShownMeasure
@@ -3531,8 +3871,18 @@ export interface components {
             refused: string;
         };
         /**
+         * StatementForgotten
+         * @description A statement that was forgotten and is kept again.
+         */
+        StatementForgotten: {
+            /** Ledger */
+            ledger: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * StatementKept
-         * @description A statement to be kept under a name.
+         * @description A statement to be kept under a name. id: the number of one that is kept already and takes this name; null: by the name.
          */
         StatementKept: {
             /**
@@ -3545,6 +3895,8 @@ export interface components {
              * @default
              */
             folder: string;
+            /** Id */
+            id?: number | null;
             layout?: components["schemas"]["Layout"];
             /** Ledger */
             ledger: string;
@@ -3713,7 +4065,9 @@ export interface components {
         };
         /**
          * TopLimit
-         * @description Exactly so many rows within each parent by a column (the lowest with bottom), and the rest as one row of its own lines.
+         * @description Exactly so many rows within each parent by a column, and the rest as one row of its own lines.
+         *
+         *     bottom: the lowest. size: the largest in either direction, up and down alike.
          */
         TopLimit: {
             /**
@@ -3738,19 +4092,11 @@ export interface components {
              * @default true
              */
             rest: boolean;
-        };
-        /** ValidationError */
-        ValidationError: {
-            /** Context */
-            ctx?: Record<string, never>;
-            /** Input */
-            input?: unknown;
-            /** Location */
-            loc: (string | number)[];
-            /** Message */
-            msg: string;
-            /** Error Type */
-            type: string;
+            /**
+             * Size
+             * @default false
+             */
+            size: boolean;
         };
         /**
          * ValueLimit
@@ -3902,13 +4248,58 @@ export interface operations {
                     "application/json": components["schemas"]["Answer"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -3933,13 +4324,58 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -3964,13 +4400,58 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -3995,13 +4476,58 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4028,13 +4554,58 @@ export interface operations {
                     "application/json": components["schemas"]["Row"][];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4061,13 +4632,58 @@ export interface operations {
                     "application/json": components["schemas"]["TableCheck"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4094,13 +4710,58 @@ export interface operations {
                     "application/json": components["schemas"]["DatabasePreview"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4127,13 +4788,58 @@ export interface operations {
                     "application/json": components["schemas"]["Job"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4180,13 +4886,58 @@ export interface operations {
                     "application/json": components["schemas"]["Job"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4211,13 +4962,58 @@ export interface operations {
                     "application/json": components["schemas"]["Job"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4242,13 +5038,134 @@ export interface operations {
                     "application/json": components["schemas"]["LedgerDescription"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_archive_api_ledger_archive_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LedgerArchived"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4273,13 +5190,58 @@ export interface operations {
                     "application/json": components["schemas"]["BatchRecord"][];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4306,13 +5268,58 @@ export interface operations {
                     "application/json": components["schemas"]["CalendarPreview"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4339,13 +5346,212 @@ export interface operations {
                     "application/json": components["schemas"]["Posting"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_deletion_api_ledger_deletion_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LedgerDeleted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerHoldings"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_holdings_api_ledger_holdings_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerHoldings"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4371,13 +5577,58 @@ export interface operations {
                     "application/json": components["schemas"]["ExportedMapping"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4402,13 +5653,58 @@ export interface operations {
                     "application/json": components["schemas"]["KeptMapping"][];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4435,13 +5731,58 @@ export interface operations {
                     "application/json": components["schemas"]["Mapping"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4465,13 +5806,134 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_mapping_back_api_ledger_mappings_taken_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MappingForgotten"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4499,13 +5961,58 @@ export interface operations {
                     "application/json": components["schemas"]["MembersFound"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4530,13 +6037,58 @@ export interface operations {
                     "application/json": components["schemas"]["PostedMonth"][];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4563,13 +6115,58 @@ export interface operations {
                     "application/json": components["schemas"]["NewVersion"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4594,13 +6191,58 @@ export interface operations {
                     "application/json": components["schemas"]["LedgerSettings"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4627,13 +6269,58 @@ export interface operations {
                     "application/json": components["schemas"]["LedgerSettings"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4658,13 +6345,58 @@ export interface operations {
                     "application/json": components["schemas"]["Statements"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4691,13 +6423,58 @@ export interface operations {
                     "application/json": components["schemas"]["SavedStatement"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4721,13 +6498,134 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_statement_back_api_ledger_statements_taken_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementForgotten"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4752,13 +6650,58 @@ export interface operations {
                     "application/json": components["schemas"]["VersionRecord"][];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4785,13 +6728,58 @@ export interface operations {
                     "application/json": components["schemas"]["NewVersion"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4812,6 +6800,60 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LedgerListed"][];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4838,13 +6880,286 @@ export interface operations {
                     "application/json": components["schemas"]["LedgerDescription"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_limits_api_limits_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Limits"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_link_api_links_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Address"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortLink"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_link_api_links__number__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Address"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4871,13 +7186,58 @@ export interface operations {
                     "application/json": components["schemas"]["StatementPreview"][];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4904,13 +7264,58 @@ export interface operations {
                     "application/json": components["schemas"]["Proof"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4937,13 +7342,58 @@ export interface operations {
                     "application/json": components["schemas"]["OperandDays"][];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -4970,13 +7420,58 @@ export interface operations {
                     "application/json": components["schemas"]["LinesPage"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5001,13 +7496,58 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5032,13 +7572,58 @@ export interface operations {
                     "application/json": components["schemas"]["Staging"][];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5052,7 +7637,10 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["Body_post_staging_api_stagings_post"];
+                "multipart/form-data": {
+                    files: string[];
+                    ledger: string;
+                };
             };
         };
         responses: {
@@ -5065,13 +7653,58 @@ export interface operations {
                     "application/json": components["schemas"]["Job"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5096,13 +7729,58 @@ export interface operations {
                     "application/json": components["schemas"]["Staging"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5125,13 +7803,58 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5156,13 +7879,58 @@ export interface operations {
                     "application/json": components["schemas"]["StagingCheck"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5191,13 +7959,58 @@ export interface operations {
                     "application/json": components["schemas"]["Job"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5226,13 +8039,58 @@ export interface operations {
                     "application/json": components["schemas"]["Staging"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5261,13 +8119,58 @@ export interface operations {
                     "application/json": components["schemas"]["Staging"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5293,13 +8196,58 @@ export interface operations {
                     "application/json": components["schemas"]["Staging"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5323,13 +8271,58 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5358,13 +8351,58 @@ export interface operations {
                     "application/json": components["schemas"]["Staging"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5393,13 +8431,58 @@ export interface operations {
                     "application/json": components["schemas"]["Job"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5428,13 +8511,58 @@ export interface operations {
                     "application/json": components["schemas"]["PostingPreview"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5463,13 +8591,58 @@ export interface operations {
                     "application/json": components["schemas"]["Staging"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -5498,13 +8671,58 @@ export interface operations {
                     "application/json": components["schemas"]["RowsPage"];
                 };
             };
-            /** @description Validation Error */
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["HTTPValidationError"];
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };

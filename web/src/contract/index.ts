@@ -22,6 +22,7 @@ export type Finding = Shapes["Finding"];
 export type Job = Shapes["Job"];
 export type KeptMapping = Shapes["KeptMapping"];
 export type LedgerDescription = Shapes["LedgerDescription"];
+export type LedgerHoldings = Shapes["LedgerHoldings"];
 export type LedgerSettings = Shapes["LedgerSettings"];
 export type LedgerListed = Shapes["LedgerListed"];
 export type LineChange = Shapes["LineChange"];

@@ -148,3 +148,34 @@ export function percentLines(
     return [{ column, values }];
   });
 }
+
+/** Room above the largest figure, as a part of the axis. */
+const HEADROOM = 0.08;
+
+/**
+ * The ends of the axes of a chart, each with headroom: 0 stands at the same height on all of them. values: per axis what stands
+ * on it. Nothing is said of an axis without figures.
+ */
+export function axesOf(values: (number | null)[][]): { min?: number; max?: number }[] {
+  const ends = values.map((each) => {
+    const known = each.filter((value): value is number => value !== null);
+    return { low: Math.min(0, ...known), high: Math.max(0, ...known), known: known.length > 0 };
+  });
+  // How much of an axis lies below 0: the largest part of any of them counts for all.
+  const below = Math.max(
+    0,
+    ...ends.map(({ low, high, known }) => (known && high > low ? -low / (high - low) : 0)),
+  );
+  return ends.map(({ low, high, known }) => {
+    if (!known || high === low) return {};
+    // Figures that are all below 0 need no room above it, unless another axis has figures there.
+    const above = 1 - below;
+    const size = Math.max(above > 0 ? high / above : 0, below > 0 ? -low / below : 0) * (1 + HEADROOM);
+    return { min: tidy(-below * size), max: tidy(above * size) };
+  });
+}
+
+/** Without the dust of binary fractions; it is a length on screen. */
+function tidy(value: number): number {
+  return Number(value.toPrecision(6)) || 0;
+}

@@ -22,6 +22,8 @@ export const KEYS: Key[] = [
   { action: "across", keys: ["a"] },
   { action: "window", keys: ["w"] },
   { action: "base", keys: ["b"] },
+  { action: "base-unit", keys: ["x"] },
+  { action: "copy-link", keys: ["i"] },
   { action: "filter", keys: ["f"] },
   { action: "limit", keys: ["l"] },
   { action: "goal", keys: ["g"] },

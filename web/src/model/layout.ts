@@ -11,6 +11,7 @@ export const PLAIN: Layout = {
   measures: "beside",
   empty_periods: "shown",
   decimals: {},
+  percent_decimals: null,
   negatives: "minus",
   marks: "locale",
   sign: "",
@@ -75,7 +76,8 @@ export function laidOut(answer: Answer, layout: Layout): Answer {
   const isSame =
     kept.length === answer.columns.length &&
     kept.every(({ at }, place) => at === place) &&
-    !Object.keys(layout.decimals).length;
+    !Object.keys(layout.decimals).length &&
+    layout.percent_decimals === null;
   const called = searched(answer.rows, layout.search);
   const rows =
     layout.empty_periods === "shown" ? called : called.filter((row) => !isEmptyPeriod(answer, row));
@@ -86,16 +88,19 @@ export function laidOut(answer: Answer, layout: Layout): Answer {
   });
   return {
     ...answer,
-    columns: kept.map(({ column }) => ({
-      ...column,
-      decimals:
-        column.unit === "percent" || column.unit === "points"
-          ? column.decimals
-          : (layout.decimals[column.measure] ?? column.decimals),
-    })),
+    columns: kept.map(({ column }) => ({ ...column, decimals: decimalsOf(column, layout) })),
     rows: rows.map(taken),
     total: taken(answer.total),
   };
+}
+
+/** By measure where the figure is one of it; of percentages (changes, shares) as the layout says of all of them. */
+function decimalsOf(column: AnsweredColumn, layout: Layout): number {
+  const isPart = column.unit === "percent" || column.unit === "points";
+  const { [column.measure]: own } = layout.decimals;
+  if (!isPart) return own ?? column.decimals;
+  if (own !== undefined && ["value", "difference", "scope"].includes(column.kind)) return own;
+  return layout.percent_decimals ?? column.decimals;
 }
 
 /** Rows whose name holds a text, with the rows that they stand under. */

@@ -11,6 +11,7 @@ import type {
   Show,
   ShownMeasure,
   Statement,
+  PeriodBase,
 } from "@/contract";
 
 export interface Question {
@@ -195,6 +196,20 @@ export function setWindow(statement: Statement, window: CurrentWindow): Statemen
     return { ...base, unit: after && after !== "day" ? after : "period" };
   });
   return settled({ ...statement, window, bases: unique(bases) });
+}
+
+/** The units that a base steps by, from one to the next and round again. */
+const UNITS: PeriodBase["unit"][] = ["year", "quarter", "month"];
+
+/** The first base stepped by the next unit: a year, a quarter, a month before. Null where it is no period before. */
+export function turnBaseUnit(statement: Statement): Statement | null {
+  const at = statement.bases.findIndex((each) => each.kind === "period");
+  const base = statement.bases[at];
+  if (base?.kind !== "period") return null;
+  // In a series a month before is the period before of months: it is told by its own unit all the same.
+  const next = UNITS[(UNITS.indexOf(base.unit) + 1) % UNITS.length] ?? "year";
+  const bases = statement.bases.map((each, place) => (place === at ? { ...base, unit: next } : each));
+  return setBases(statement, bases);
 }
 
 /** Bases; where none is left, what compares goes with them. */

@@ -38,7 +38,19 @@ const view = useView();
 usePerson();
 const { open, said } = storeToRefs(ledgers);
 const { layout } = storeToRefs(view);
-const { question, answer, answered, check, proof, loading, failure, selected, trends } = storeToRefs(figures);
+const {
+  question,
+  answer,
+  answered,
+  check,
+  checkRefused,
+  outdated,
+  proof,
+  loading,
+  failure,
+  selected,
+  trends,
+} = storeToRefs(figures);
 const trouble = ref("");
 const empty = computed(() => open.value !== null && open.value.lines === 0);
 const seen = computed(() => (answer.value ? laidOut(answer.value, layout.value) : null));
@@ -134,14 +146,15 @@ async function closeProof(): Promise<void> {
     <h1 class="hidden">Figures</h1>
     <Trouble v-if="trouble || failure" :message="trouble || failure?.message || ''">
       <template v-if="failure && failure.kind === 'question'"
-        ><template v-if="answer">The figures below are still the last ones that could be answered. </template
         >Change the statement, or undo the last step.</template
       >
       <button v-else type="button" data-test="again" @click="page.again">Try again</button>
     </Trouble>
     <div v-if="empty" class="empty">
       <p>Nothing is posted in {{ open?.name }} yet.</p>
-      <RouterLink :to="{ path: '/intake', query: { ledger: open?.name } }">Post files at Intake</RouterLink>
+      <RouterLink :to="{ path: '/intake', query: { ledger: String(open?.id) } }"
+        >Post files at Intake</RouterLink
+      >
     </div>
     <template v-else-if="open && question">
       <div class="top">
@@ -164,10 +177,13 @@ async function closeProof(): Promise<void> {
       </div>
       <div
         v-if="told && answer && seen && answered"
-        :class="{ stale: loading }"
+        :class="{ stale: loading || outdated }"
         :aria-busy="loading"
         class="work"
       >
+        <p v-if="outdated" class="outdated" role="status" data-test="outdated">
+          Not what the statement asks for now: these are the figures of the last one that was answered.
+        </p>
         <FramePanel
           :answer="answer"
           :statement="answered"
@@ -221,7 +237,14 @@ async function closeProof(): Promise<void> {
                 @see="figures.see"
                 @fill="figures.fill"
               />
-              <NoticePanel :answer="answer" :check="check" :statement="answered" :hidden-periods="notShown" />
+              <NoticePanel
+                :answer="answer"
+                :check="check"
+                :refused="checkRefused"
+                :outdated="outdated"
+                :statement="answered"
+                :hidden-periods="notShown"
+              />
             </section>
           </div>
           <PastedPanel
@@ -277,6 +300,11 @@ async function closeProof(): Promise<void> {
   gap: 10px;
   flex: 1;
   min-height: 0;
+}
+.outdated {
+  margin: 0;
+  padding: 4px 12px;
+  background: var(--warn);
 }
 .stale {
   opacity: 0.6;

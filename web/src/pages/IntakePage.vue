@@ -34,7 +34,15 @@ const postings = usePostings();
 const person = usePerson();
 const { list, open } = storeToRefs(ledgers);
 const { waiting, staging, check, placing, preview, doing, posted, busy, failure } = storeToRefs(intake);
-const { batches, months, versions, mappings, busy: changing, failure: refused } = storeToRefs(postings);
+const {
+  batches,
+  months,
+  versions,
+  mappings,
+  forgotten,
+  busy: changing,
+  failure: refused,
+} = storeToRefs(postings);
 const over = ref(false);
 const making = ref(false);
 const settings = ref<LedgerSettings | null>(null);
@@ -349,6 +357,8 @@ function toFigures(): void {
         <MappingsKept
           :mappings="mappings"
           :busy="changing"
+          :forgotten="!!forgotten"
+          @back="postings.takeBackMapping(open?.name ?? '')"
           @save="saveMapping"
           @forget="(shape) => postings.forgetMapping(open?.name ?? '', shape)"
           @take="(exported) => postings.importMapping(open?.name ?? '', exported)"

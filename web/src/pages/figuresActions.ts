@@ -8,13 +8,16 @@ import { goDown, goUp, stepAsOf } from "@/model/going";
 import { linesOf, slotsOf, withTotal, type Line } from "@/model/lines";
 import { pngOf, saveFile } from "@/model/saving";
 import { PLAIN_CHART } from "@/model/layout";
-import { setAsOf } from "@/model/statement";
+import { setAsOf, turnBaseUnit, whole } from "@/model/statement";
 import { shownColumns } from "@/model/table";
 import { useFigures } from "@/state/figures";
 import { useLedgers } from "@/state/ledgers";
+import { useStatements } from "@/state/statements";
 import { useView } from "@/state/view";
 import { lineHeadings, lineNames, plainHeadings, type Told } from "@/words/table";
-import { sentence } from "@/words/sentence";
+import { sentence, titleOf } from "@/words/sentence";
+import { capital } from "@/words/words";
+import { shorten } from "@/state/links";
 
 /** What the page has that actions reach for. */
 export interface Reached {
@@ -50,6 +53,7 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
   const figures = useFigures();
   const ledgers = useLedgers();
   const view = useView();
+  const statements = useStatements();
   const { question, selected, answer } = storeToRefs(figures);
   const palette = ref(false);
   const keys = ref(false);
@@ -126,19 +130,38 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
     if (question.value) await copy(sentence(question.value.statement, answer.value));
   }
 
+  /** What is shown, as a file says it: what it is called, and its columns as the page has them. */
+  function titled(): string {
+    const mine = question.value && JSON.stringify(question.value.statement);
+    const kept = statements.found.saved.find((each) => JSON.stringify(whole(each.statement)) === mine);
+    return kept?.name ?? (question.value ? titleOf(question.value.statement) : "");
+  }
+
   async function save(kind: "csv" | "xlsx" | "json", formatted = false): Promise<void> {
-    saveFile(
-      `figures.${kind}`,
-      "application/octet-stream",
-      await figures.asFile(kind, view.layout, formatted),
-    );
+    if (!told.value) return;
+    const { columns } = told.value.answer;
+    const headings = plainHeadings(columns, told.value);
+    const words = Object.fromEntries(columns.map((each, at) => [each.id, capital(headings[at] ?? "")]));
+    const sent = await figures.asFile(kind, view.layout, { formatted, title: titled(), words });
+    saveFile(sent.name, "application/octet-stream", sent.content);
+  }
+
+  /** A short link to what is shown, or the whole address, which can be read. */
+  async function copyLink(whole_: boolean): Promise<void> {
+    const { fullPath } = router.currentRoute.value;
+    await copy(`${location.origin}${whole_ ? fullPath : await shorten(fullPath)}`);
+  }
+
+  /** The base's unit stepped through those that there are: a year, a quarter, a month before. */
+  function turnUnit(): void {
+    if (question.value) change(turnBaseUnit(question.value.statement));
   }
 
   async function saveChart(kind: "svg" | "png"): Promise<void> {
     const picture = chart.value?.picture();
     if (!picture) return;
-    if (kind === "svg") saveFile("figures.svg", "image/svg+xml", picture);
-    else saveFile("figures.png", "image/png", await pngOf(picture));
+    if (kind === "svg") saveFile(`${titled()} ${answer.value?.as_of ?? ""}.svg`, "image/svg+xml", picture);
+    else saveFile(`${titled()} ${answer.value?.as_of ?? ""}.png`, "image/png", await pngOf(picture));
   }
 
   /** Take what was posted meanwhile, and what is shown with it. */
@@ -186,6 +209,9 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
     "copy-statement": () =>
       question.value && copy(JSON.stringify({ ...question.value, layout: view.layout }, null, 2)),
     "copy-sentence": copySentence,
+    "copy-link": () => copyLink(false),
+    "copy-address": () => copyLink(true),
+    "base-unit": turnUnit,
     pasted: () => (pasting.value = !pasting.value),
     "save-csv": () => save("csv"),
     "save-csv-shown": () => save("csv", true),
@@ -196,8 +222,8 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
     print: () => router.push({ path: "/print", query: router.currentRoute.value.query }),
     larger: () => view.lay({ ...view.layout, size: view.layout.size === "large" ? "normal" : "large" }),
     newest: takeNewest,
-    "to-intake": () => router.push({ path: "/intake", query: { ledger: ledgers.open?.name } }),
-    "to-calendar": () => router.push({ path: "/calendar", query: { ledger: ledgers.open?.name } }),
+    "to-intake": () => router.push({ path: "/intake", query: { ledger: String(ledgers.open?.id) } }),
+    "to-calendar": () => router.push({ path: "/calendar", query: { ledger: String(ledgers.open?.id) } }),
   };
 
   async function act(action: string): Promise<void> {

@@ -18,7 +18,7 @@ const emit = defineEmits<{
 }>();
 
 const view = useView();
-const { open: ledger, list, newer } = storeToRefs(useLedgers());
+const { open: ledger, active, newer } = storeToRefs(useLedgers());
 const { layout, canUndo, canRedo } = storeToRefs(view);
 const { answer, answered } = storeToRefs(useFigures());
 const box = ref<HTMLInputElement | null>(null);
@@ -46,15 +46,15 @@ defineExpose({ focusSearch: () => box.value?.focus() });
 
 <template>
   <div class="tools">
-    <label v-if="list.length > 1" class="hidden" for="ledger-choice">Ledger</label>
+    <label v-if="active.length > 1" class="hidden" for="ledger-choice">Ledger</label>
     <select
-      v-if="list.length > 1"
+      v-if="active.length > 1"
       id="ledger-choice"
       :value="ledger?.name"
       data-test="ledger-choice"
       @change="view.switchLedger(($event.target as HTMLSelectElement).value)"
     >
-      <option v-for="each in list" :key="each.name" :value="each.name">{{ each.name }}</option>
+      <option v-for="each in active" :key="each.name" :value="each.name">{{ each.name }}</option>
     </select>
     <StatementsMenu :question="question" @open="(saved) => emit('open', saved)" />
     <span>
@@ -71,6 +71,12 @@ defineExpose({ focusSearch: () => box.value?.focus() });
         <div class="kinds">
           <button type="button" data-test="copy-table" @click="(close(), emit('act', 'copy-table'))">
             Copy the table, or the selected cells
+          </button>
+          <button type="button" data-test="copy-link" @click="(close(), emit('act', 'copy-link'))">
+            Copy a short link to what is shown
+          </button>
+          <button type="button" data-test="copy-address" @click="(close(), emit('act', 'copy-address'))">
+            Copy the whole address, which can be read
           </button>
           <button type="button" data-test="copy-sentence" @click="(close(), emit('act', 'copy-sentence'))">
             Copy the statement as a sentence

@@ -24,13 +24,10 @@ const all = computed(() => {
       hidden: columns.every((each) => props.layout.hidden.includes(each.id)),
     }));
 });
-/** The measures, and whether their decimals can be chosen: those of percentages are the measure's own. */
+/** The measures, each of which is written in its own way where that is wanted. */
 const measures = computed(() =>
   [...new Set(props.answer.columns.map((each) => each.measure))].map((measure) => ({
     measure,
-    decimals: props.answer.columns.some(
-      (each) => each.measure === measure && each.unit !== "percent" && each.unit !== "points",
-    ),
   })),
 );
 const metrics = computed(
@@ -90,6 +87,13 @@ const choices = computed<Line[]>(() => {
     ...(props.answer.periods.length
       ? [line("empty", "Periods without figures", "empty_periods", { shown: "shown", hidden: "hidden" })]
       : []),
+    {
+      test: "percent-decimals",
+      label: "Decimals of percentages",
+      value: props.layout.percent_decimals === null ? "own" : String(props.layout.percent_decimals),
+      options: { own: "their own", 0: "12%", 1: "12.3%", 2: "12.34%", 3: "12.345%" },
+      take: (value) => set("percent_decimals", value === "own" ? null : Number(value)),
+    },
     line("negatives", "Negative figures", "negatives", { minus: "−12.00", brackets: "(12.00)" }),
     line("marks", "Thousands and decimals", "marks", {
       locale: `${MARKS[localMarks()]} (as here)`,
@@ -204,7 +208,6 @@ function decimals(measure: string, text: string): void {
       {{ capital(measureName(each.measure)) }}
       <span>
         <input
-          v-if="each.decimals"
           size="2"
           :value="layout.decimals[each.measure] ?? ''"
           placeholder="own"

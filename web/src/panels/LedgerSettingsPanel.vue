@@ -2,6 +2,7 @@
 /** What a ledger is counted by: currency, zone, calendar, as-of date, coverage, and what its columns mean. */
 import { ref, watch } from "vue";
 import type { LedgerDescription, LedgerSettings } from "@/contract";
+import LedgerAway from "@/panels/LedgerAway.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { MONTHS, WEEKDAYS } from "@/words/calendar";
 import { LINE_GRAINS } from "@/words/intake";
@@ -135,6 +136,7 @@ function asOf(day: string): void {
     <p class="quiet">
       Files put into <code>{{ ledger.inbox }}</code> wait here to be confirmed.
     </p>
+    <LedgerAway :ledger="ledger" @gone="emit('close')" @failed="(message) => (trouble = message)" />
     <p>
       <button type="submit" class="take" data-test="save-settings">Save</button>
       <button type="button" class="plain" @click="emit('close')">Cancel</button>

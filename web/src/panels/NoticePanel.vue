@@ -9,6 +9,10 @@ import { capital, count, measureName } from "@/words/words";
 const props = defineProps<{
   answer: Answer;
   check: TableCheck | null;
+  /** Why it could not be checked. */
+  refused?: string;
+  /** Whether the figures answer an earlier statement than the one that is asked. */
+  outdated?: boolean;
   statement: Statement | null;
   /** Rows of periods without figures that the layout hides. */
   hiddenPeriods: number;
@@ -75,7 +79,9 @@ function words(notice: Notice): string {
 
 <template>
   <p class="notice" :class="{ wrong: wrong.length }" role="status" data-test="notice">
-    <template v-if="!check">Checking against the posted lines …</template>
+    <template v-if="outdated">Figures of an earlier statement, checked when they were asked for</template>
+    <template v-else-if="refused">Could not be checked: {{ refused }}</template>
+    <template v-else-if="!check">Checking against the posted lines …</template>
     <template v-else-if="wrong.length">
       ✗ Does not agree with the posted lines:
       <span v-for="each in wrong" :key="`${each.measure}-${each.window}`"

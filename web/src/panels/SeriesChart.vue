@@ -6,10 +6,11 @@ import * as echarts from "echarts/core";
 import { SVGRenderer } from "echarts/renderers";
 import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import type { Answer, Chart, Statement } from "@/contract";
-import { axisOf, changesOf, percentLines, type SeriesDrawing } from "@/model/chart";
+import { axesOf, axisOf, changesOf, percentLines, type SeriesDrawing } from "@/model/chart";
 import { rangeText } from "@/model/days";
 import Part from "@/parts/Part.vue";
 import { cellText, grouped, rounded, type Fraction } from "@/model/numbers";
+import { cutWords, postedWords } from "@/words/marks";
 import {
   alongHeading,
   ALIGNMENTS,
@@ -88,7 +89,8 @@ function told(index: number): string {
       : window?.asked
         ? rangeText(window.asked.first, window.asked.last)
         : "no such period";
-    const fair = window?.fairness ? `, ${FAIRNESS[window.fairness]}` : "";
+    const said = window ? [FAIRNESS[window.fairness ?? ""] ?? "", postedWords(window)].filter(Boolean) : [];
+    const fair = said.length ? `, ${said.join(", ")}` : "";
     return `<div style="display:flex;gap:14px;justify-content:space-between"><span>${escaped(nameOf(at))} <small>(${days}${fair})</small></span><b>${escaped(value)}</b></div>`;
   });
   const bases = props.statement.bases.flatMap((base) =>
@@ -121,8 +123,31 @@ function axis(at: number): 0 | 1 {
   return chosen ? (chosen === "right" ? 1 : 0) : axisOf(props.drawing, at);
 }
 
+/** A period under the axis: marked where its own pair of windows is not fair, named with its end where it is cut. */
+function labelled({ key, windows }: SeriesDrawing["periods"][number]): string {
+  const unfair = windows.some((each, at) => (at ? each.fairness === "unequal" : false) || postedWords(each));
+  const cut = windows[0] ? cutWords(windows[0]) : "";
+  return `${unfair ? "! " : ""}${periodText(key)}${cut ? `, ${cut}` : ""}`;
+}
+
 function periodText(key: string): string {
   return key.length > 2 ? periodName(key) : key;
+}
+
+/** Measures in one chart differ by the shape of their points and the hatching of their bars, not by colour alone. */
+const SYMBOLS = ["circle", "rect", "triangle", "diamond", "pin"];
+
+function decalOf(measure: number, shape: "line" | "bar"): object {
+  if (!measure || shape === "line") return {};
+  return {
+    decal: {
+      symbol: "rect",
+      dashArrayX: [1, 0],
+      dashArrayY: [2, 3 + measure],
+      rotation: (Math.PI / 4) * measure,
+      color: "rgba(255,255,255,0.55)",
+    },
+  };
 }
 
 function draw(): void {
@@ -131,6 +156,12 @@ function draw(): void {
   const axes = Math.max(rates.length ? 1 : 0, ...drawing.drawn.map((_, at) => axis(at)));
   const limit = (text: string): number | undefined =>
     /^-?\d+(\.\d+)?$/.test(text.trim()) ? Number(text) : undefined;
+  const onAxis = (side: number): (number | null)[] => [
+    ...drawing.drawn.flatMap(({ values }, at) => (axis(at) === side ? values : [])),
+    ...(side === 1 ? rates.flatMap(({ values }) => values) : []),
+  ];
+  const bounds = axesOf(Array.from({ length: axes + 1 }, (_, at) => onAxis(at)));
+  const measures = [...new Set(drawing.drawn.map(({ column }) => `${column.measure} ${column.along}`))];
   drawn?.setOption(
     {
       animation: false,
@@ -152,13 +183,16 @@ function draw(): void {
         confine: true,
         formatter: (at: { dataIndex: number }[]) => told(at[0]?.dataIndex ?? 0),
       },
-      xAxis: { type: "category", data: drawing.periods.map((each) => periodText(each.key)) },
+      xAxis: { type: "category", data: drawing.periods.map((each) => labelled(each)) },
       yAxis: Array.from({ length: axes + 1 }, (_, at) => ({
         type: "value",
         splitLine: { show: !at, lineStyle: { color: "#e6dfcf" } },
         axisLabel: { fontSize: 10, formatter: (at: number) => grouped(String(at)) },
-        min: limit(props.chart.low[at] ?? ""),
-        max: limit(props.chart.high[at] ?? ""),
+        ...bounds[at],
+        ...(limit(props.chart.low[at] ?? "") === undefined ? {} : { min: limit(props.chart.low[at] ?? "") }),
+        ...(limit(props.chart.high[at] ?? "") === undefined
+          ? {}
+          : { max: limit(props.chart.high[at] ?? "") }),
       })),
       series: [
         ...drawing.drawn.map(({ column, shape, values }, at) => ({
@@ -167,8 +201,12 @@ function draw(): void {
           yAxisIndex: axis(at),
           data: values,
           barMaxWidth: 22,
-          symbolSize: 5,
-          itemStyle: { color: colour(column.window) },
+          symbol: SYMBOLS[measures.indexOf(`${column.measure} ${column.along}`) % SYMBOLS.length],
+          symbolSize: 6,
+          itemStyle: {
+            color: colour(column.window),
+            ...decalOf(measures.indexOf(`${column.measure} ${column.along}`), shape),
+          },
           lineStyle: { width: 2, type: column.window ? "dashed" : "solid" },
           ...(at || from.value === null
             ? {}

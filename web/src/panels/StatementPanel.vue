@@ -26,6 +26,8 @@ const asOf = computed(
   () => props.answer?.as_of ?? (props.statement.as_of.kind === "pinned" ? props.statement.as_of.day : null),
 );
 const tell = useTelling();
+/** The base whose unit one click turns. */
+const firstPeriodBase = computed(() => props.statement.bases.findIndex((each) => each.kind === "period"));
 const atDays = computed(() => edit.grains(props.statement).includes("day"));
 /** The days that a part's window came to in the answer. */
 function daysOf(at: number): string | undefined {
@@ -135,6 +137,17 @@ function swap(at: number): void {
             />
           </template>
         </Part>
+        <button
+          v-if="at === firstPeriodBase"
+          type="button"
+          class="plain turn"
+          title="Compare with the year, the quarter or the month before, in turn (key x)"
+          aria-label="Compare with the year, the quarter or the month before, in turn"
+          data-test="base-unit"
+          @click="change(edit.turnBaseUnit(statement) ?? statement)"
+        >
+          ↻
+        </button>
       </template>
     </template>
     &nbsp;<Part name="add-base" :label="statement.bases.length ? '+ and' : '+ against'" adds>
@@ -189,6 +202,10 @@ function swap(at: number): void {
   margin: 0;
   font-size: 15.5px;
   line-height: 1.85;
+}
+.turn {
+  color: var(--quiet);
+  font-size: 0.8em;
 }
 /* What can be added stands back behind what is said. */
 .sentence :deep(.adds) {

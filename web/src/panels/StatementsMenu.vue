@@ -15,7 +15,9 @@ const props = defineProps<{ question: Question }>();
 const emit = defineEmits<{ open: [saved: Pick<SavedStatement, "statement" | "opened" | "layout">] }>();
 
 const statements = useStatements();
-const { found, refused } = storeToRefs(statements);
+const { found, refused, forgotten } = storeToRefs(statements);
+/** The statement about which it is asked whether it is to be forgotten. */
+const asked = ref("");
 const name = ref("");
 const folder = ref("");
 const description = ref("");
@@ -102,10 +104,22 @@ function about(saved: SavedStatement): string {
             class="plain"
             :aria-label="`Forget ${each.name}`"
             :data-test="`forget-${each.name}`"
-            @click="statements.forget(question.ledger, each)"
+            @click="asked = asked === each.name ? '' : each.name"
           >
             forget
           </button>
+          <span v-if="asked === each.name" class="asked" role="alertdialog">
+            Forget it?
+            <button
+              type="button"
+              class="plain"
+              :data-test="`really-forget-${each.name}`"
+              @click="((asked = ''), statements.forget(question.ledger, each))"
+            >
+              Yes, forget it
+            </button>
+            <button type="button" class="plain" @click="asked = ''">No</button>
+          </span>
         </p>
         <template v-for="each in list" :key="`${each.name} versions`">
           <ul v-if="compared === each.name" class="versions" data-test="versions">
@@ -137,6 +151,17 @@ function about(saved: SavedStatement): string {
           </ul>
         </template>
       </section>
+      <p v-if="forgotten" class="asked" data-test="forgotten">
+        “{{ forgotten }}” is forgotten.
+        <button
+          type="button"
+          class="plain"
+          data-test="take-back"
+          @click="statements.takeBack(question.ledger)"
+        >
+          Take it back
+        </button>
+      </p>
       <form @submit.prevent="keep(close)">
         <h2>Keep what is on screen</h2>
         <input
@@ -190,6 +215,10 @@ form {
   gap: 4px;
   border-top: 1px solid var(--line);
   margin-top: 8px;
+}
+.asked {
+  background: var(--warn);
+  padding: 2px 6px;
 }
 .refused {
   color: var(--adverse);

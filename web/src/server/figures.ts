@@ -12,7 +12,7 @@ import type {
   StatementPreview,
   TableCheck,
 } from "@/contract";
-import { send, sendForFile } from "./http";
+import { send, sendForFile, type SentFile } from "./http";
 
 export interface Asked {
   ledger: string;
@@ -48,8 +48,13 @@ export function rows(
 export type FileKind = "csv" | "xlsx" | "json";
 
 /** The answer as a file, laid out as it is seen; formatted: figures of CSV as they are shown. */
-export function answerFile(asked: Asked, kind: FileKind, layout: Layout, formatted: boolean): Promise<Blob> {
-  return sendForFile(`/api/answers.${kind}`, { ...asked, layout, formatted });
+export function answerFile(
+  asked: Asked,
+  kind: FileKind,
+  layout: Layout,
+  how: { formatted: boolean; title: string; words: Record<string, string> },
+): Promise<SentFile> {
+  return sendForFile(`/api/answers.${kind}`, { ...asked, layout, ...how });
 }
 
 /** What windows some statements would come to. */
@@ -79,8 +84,8 @@ export interface LinesWanted {
 }
 
 /** All lines of an operand as CSV. */
-export function linesFile(asked: AskedNumber, operand: number): Promise<Blob> {
-  return sendForFile("/api/proofs/lines.csv", { ...asked, operand });
+export async function linesFile(asked: AskedNumber, operand: number): Promise<Blob> {
+  return (await sendForFile("/api/proofs/lines.csv", { ...asked, operand })).content;
 }
 
 /** Per operand its window day by day. */

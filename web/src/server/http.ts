@@ -34,10 +34,19 @@ export async function send<Result>(
 }
 
 /** Send a question whose answer is a file. */
-export async function sendForFile(path: string, body: unknown): Promise<Blob> {
+export async function sendForFile(path: string, body: unknown): Promise<SentFile> {
   const headers = { "Content-Type": "application/json" };
   const response = await reach(path, { method: "POST", headers, body: JSON.stringify(body) });
-  return response.ok ? response.blob() : receive(response);
+  if (!response.ok) return receive(response);
+  const said = response.headers.get("content-disposition") ?? "";
+  const name = /filename\*=UTF-8''([^;]+)/i.exec(said)?.[1] ?? /filename="?([^";]+)/.exec(said)?.[1] ?? "";
+  return { name: decodeURIComponent(name), content: await response.blob() };
+}
+
+/** A file as the server names it. */
+export interface SentFile {
+  name: string;
+  content: Blob;
 }
 
 /** Send files, telling how many bytes have gone; a browser tells that of this kind of request only. */

@@ -4,6 +4,7 @@ import type {
   ExportedMapping,
   KeptMapping,
   LedgerDescription,
+  LedgerHoldings,
   LedgerListed,
   LedgerSettings,
   LineChange,
@@ -32,6 +33,26 @@ export function makeLedger(
   lineGrain: LedgerSettings["line_grain"],
 ): Promise<LedgerDescription> {
   return send("POST", "/api/ledgers", { name, currency, time_zone: timeZone, line_grain: lineGrain });
+}
+
+export function archiveLedger(ledger: string, archived: boolean): Promise<void> {
+  return send("POST", "/api/ledger/archive", { ledger, archived });
+}
+
+export function holdingsOf(name: string): Promise<LedgerHoldings> {
+  return get("/api/ledger/holdings", { name });
+}
+
+export function deleteLedger(ledger: string, typed: string): Promise<LedgerHoldings> {
+  return send("POST", "/api/ledger/deletion", { ledger, typed });
+}
+
+export function takeBackStatement(ledger: string, name: string): Promise<void> {
+  return send("POST", "/api/ledger/statements/taken-back", { ledger, name });
+}
+
+export function takeBackMapping(ledger: string, shape: string): Promise<void> {
+  return send("POST", "/api/ledger/mappings/taken-back", { ledger, shape });
 }
 
 export function settingsOf(name: string): Promise<LedgerSettings> {
@@ -106,7 +127,9 @@ export function statements(name: string): Promise<Statements> {
 
 export function saveStatement(
   ledger: string,
-  saved: Pick<SavedStatement, "name" | "folder" | "description" | "statement" | "opened" | "layout">,
+  saved: Pick<SavedStatement, "name" | "folder" | "description" | "statement" | "opened" | "layout"> & {
+    id?: number;
+  },
 ): Promise<SavedStatement> {
   return send("PUT", "/api/ledger/statements", { ledger, ...saved });
 }

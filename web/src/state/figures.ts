@@ -21,7 +21,7 @@ import { marksNow } from "@/model/numbers";
 import { trendQuestion, trendsOf, type Trends } from "@/model/trends";
 import type { Question } from "@/model/statement";
 import * as server from "@/server/figures";
-import { Refusal } from "@/server/http";
+import { Refusal, type SentFile } from "@/server/http";
 
 export interface Spot {
   path: MemberKey[];
@@ -39,6 +39,8 @@ export const useFigures = defineStore("figures", () => {
   const answered = shallowRef<Statement | null>(null);
   const trends = shallowRef<Trends | null>(null);
   const check = shallowRef<TableCheck | null>(null);
+  /** Why the answer could not be checked. */
+  const checkRefused = ref("");
   const proof = shallowRef<Proof | null>(null);
   const lines = shallowRef<LinesPage | null>(null);
   const operand = ref(0);
@@ -90,10 +92,11 @@ export const useFigures = defineStore("figures", () => {
         places = answer.value.partial ? placesOf(answer.value) : new Map();
         filling = (asked) => server.rows({ ...next.question, ...asked }, mine.signal);
         failure.value = null;
-        void compare(next.question, mine.signal);
+        void compare({ ...next.question, version: answer.value.version }, mine.signal);
       } catch (error) {
         if (!(error instanceof Refusal)) return;
         failure.value = error.failure;
+        check.value = null;
       } finally {
         if (mine === asking) loading.value = false;
       }
@@ -166,15 +169,17 @@ export const useFigures = defineStore("figures", () => {
     }
   }
 
-  async function compare(asked: Question, signal: AbortSignal): Promise<void> {
+  async function compare(asked: Question & { version: number }, signal: AbortSignal): Promise<void> {
     check.value = null;
+    checkRefused.value = "";
     // Who steps on at once is not slowed down by the check of what is gone already.
     await new Promise((resolve) => setTimeout(resolve, PAUSE));
     if (signal.aborted) return;
     try {
       check.value = await server.check(asked, signal);
     } catch (error) {
-      if (error instanceof Refusal) failure.value = error.failure;
+      // Figures that could not be checked are still those of the question: it is told where the check stands.
+      if (error instanceof Refusal) checkRefused.value = error.failure.message;
     }
   }
 
@@ -246,10 +251,14 @@ export const useFigures = defineStore("figures", () => {
   }
 
   /** The figures as a file, laid out as they are seen, with the marks of this reader. */
-  async function asFile(kind: server.FileKind, layout: Layout, formatted = false): Promise<Blob> {
+  async function asFile(
+    kind: server.FileKind,
+    layout: Layout,
+    how: { formatted: boolean; title: string; words: Record<string, string> },
+  ): Promise<SentFile> {
     return question.value
-      ? server.answerFile(question.value, kind, { ...layout, marks: marksNow() }, formatted)
-      : new Blob();
+      ? server.answerFile(question.value, kind, { ...layout, marks: marksNow() }, how)
+      : { name: "", content: new Blob() };
   }
 
   return {
@@ -258,6 +267,9 @@ export const useFigures = defineStore("figures", () => {
     answer,
     answered,
     check,
+    checkRefused,
+    /** Whether what is shown answers an earlier question than the one that is asked. */
+    outdated: computed(() => !!failure.value && !!answer.value),
     proof,
     lines,
     operand,

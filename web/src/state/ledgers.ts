@@ -4,14 +4,18 @@ import { computed, ref } from "vue";
 import type {
   CalendarPreview,
   LedgerDescription,
+  LedgerHoldings,
   LedgerListed,
   LedgerSettings,
   MembersFound,
 } from "@/contract";
+import { byNearness } from "@/model/nearest";
 import * as server from "@/server/ledgers";
 
 /** Milliseconds between looks for what others have posted. */
 const WATCH_EVERY = 4_000;
+/** Ledgers that are offered in place of one that is not there. */
+const MOST_NEAR = 5;
 
 export const useLedgers = defineStore("ledgers", () => {
   const list = ref<LedgerListed[]>([]);
@@ -21,11 +25,48 @@ export const useLedgers = defineStore("ledgers", () => {
     list.value = await server.listLedgers();
   }
 
-  /** Open a ledger by name; the first one where none is named or the named one is gone. */
-  async function choose(name: string | null): Promise<void> {
-    if (!list.value.length) await refresh();
-    const known = list.value.find((each) => each.name === name) ?? list.value[0];
+  /** What an address asked for, where there is no such ledger; and what there is, the nearest first. */
+  const missing = ref("");
+  const near = computed(() =>
+    byNearness(missing.value, active.value, (each) => each.name).slice(0, MOST_NEAR),
+  );
+  /** The ledgers that are not set aside. */
+  const active = computed(() => list.value.filter((each) => !each.archived_at));
+
+  /** A ledger by its name or, as addresses have it, its number. */
+  function named(text: string | null): LedgerListed | undefined {
+    return (
+      list.value.find((each) => each.name === text) ?? list.value.find((each) => String(each.id) === text)
+    );
+  }
+
+  /** How an address calls a ledger: by its number, which stays when the name changes. */
+  function addressOf(name: string): string {
+    return String(named(name)?.id ?? name);
+  }
+
+  /** Open a ledger by name or number; the first one where none is named. Of one that is not there it is said so. */
+  async function choose(text: string | null): Promise<void> {
+    if (!list.value.length || (text && !named(text))) await refresh();
+    const known = text ? named(text) : active.value[0];
+    missing.value = text && !known ? text : "";
     open.value = known ? await server.describeLedger(known.name) : null;
+  }
+
+  async function archive(name: string, archived: boolean): Promise<void> {
+    await server.archiveLedger(name, archived);
+    await refresh();
+  }
+
+  function holdings(name: string): Promise<LedgerHoldings> {
+    return server.holdingsOf(name);
+  }
+
+  /** Throw a ledger away for good, and open another one. */
+  async function remove(name: string, typed: string): Promise<void> {
+    await server.deleteLedger(name, typed);
+    await refresh();
+    await choose(null);
   }
 
   async function make(
@@ -82,7 +123,15 @@ export const useLedgers = defineStore("ledgers", () => {
 
   return {
     list,
+    active,
     open,
+    missing,
+    near,
+    named,
+    addressOf,
+    archive,
+    holdings,
+    remove,
     newer,
     said,
     watchPostings,

@@ -53,8 +53,17 @@ export const usePostings = defineStore("postings", () => {
     return change(ledger, () => server.importMapping(ledger, exported));
   }
 
-  function forgetMapping(ledger: string, shape: string): Promise<void> {
-    return change(ledger, () => server.forgetMapping(ledger, shape));
+  /** The shape whose mapping was forgotten last, which can be taken back. */
+  const forgotten = ref("");
+
+  async function forgetMapping(ledger: string, shape: string): Promise<void> {
+    await change(ledger, () => server.forgetMapping(ledger, shape));
+    if (!failure.value) forgotten.value = shape;
+  }
+
+  async function takeBackMapping(ledger: string): Promise<void> {
+    await change(ledger, () => server.takeBackMapping(ledger, forgotten.value));
+    if (!failure.value) forgotten.value = "";
   }
 
   async function exportMapping(ledger: string, shape: string): Promise<string> {
@@ -89,6 +98,8 @@ export const usePostings = defineStore("postings", () => {
     restore,
     importMapping,
     forgetMapping,
+    forgotten,
+    takeBackMapping,
     exportMapping,
     correctLine,
   };

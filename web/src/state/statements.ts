@@ -62,9 +62,36 @@ export const useStatements = defineStore("statements", () => {
     );
   }
 
-  function forget(ledger: string, saved: SavedStatement): Promise<boolean> {
-    return attempt(ledger, () => server.forgetStatement(ledger, saved.name));
+  /** The name of the one that was forgotten last, which can be taken back. */
+  const forgotten = ref("");
+
+  async function forget(ledger: string, saved: SavedStatement): Promise<boolean> {
+    const done = await attempt(ledger, () => server.forgetStatement(ledger, saved.name));
+    if (done) forgotten.value = saved.name;
+    return done;
   }
 
-  return { found, refused, refresh, save, duplicate, forget };
+  async function takeBack(ledger: string): Promise<boolean> {
+    const done = await attempt(ledger, () => server.takeBackStatement(ledger, forgotten.value));
+    if (done) forgotten.value = "";
+    return done;
+  }
+
+  /** Call a kept statement otherwise: it stays the same one. */
+  function rename(ledger: string, saved: SavedStatement, name: string): Promise<boolean> {
+    const { id, folder, description, statement, opened, layout } = saved;
+    return attempt(ledger, () =>
+      server.saveStatement(ledger, {
+        id,
+        name,
+        folder,
+        description,
+        statement,
+        opened,
+        ...(layout ? { layout } : {}),
+      }),
+    );
+  }
+
+  return { found, refused, forgotten, refresh, save, rename, duplicate, forget, takeBack };
 });

@@ -10,12 +10,14 @@ import { localMarks, writeWith } from "@/model/numbers";
 import { firstStatement, toggleRow, whole, type Question } from "@/model/statement";
 import { useFigures } from "@/state/figures";
 import { useLedgers } from "@/state/ledgers";
+import { useStatements } from "@/state/statements";
 
 export const useView = defineStore("view", () => {
   const route = useRoute();
   const router = useRouter();
   const figures = useFigures();
   const ledgers = useLedgers();
+  const statements = useStatements();
   const { question, selected, answer } = storeToRefs(figures);
   const layout = ref<Layout>(PLAIN);
   const here = localMarks();
@@ -33,25 +35,58 @@ export const useView = defineStore("view", () => {
   async function go(view: View, replace = false): Promise<void> {
     // Who has gone to another page meanwhile is not called back.
     if (route.path !== "/figures") return;
-    await router[replace ? "replace" : "push"]({ path: "/figures", query: toAddress(view) });
+    await router[replace ? "replace" : "push"]({ path: "/figures", query: addressed(view) });
     steps.value += 1;
+  }
+
+  /** A view as address text, the ledger by its number. */
+  function addressed(view: View): Record<string, string> {
+    return { ...toAddress(view), ledger: ledgers.addressOf(view.question.ledger) };
+  }
+
+  /** A view by its address text, the ledger by its name. */
+  function viewed(query: Record<string, unknown>): View | null {
+    const view = fromAddress(query);
+    const ledger = view && ledgers.named(view.question.ledger);
+    return view && ledger ? { ...view, question: { ...view.question, ledger: ledger.name } } : view;
+  }
+
+  /** The kept statement that an address names by its number. */
+  async function keptView(ledger: string, number: string): Promise<View> {
+    await statements.refresh(ledger);
+    const saved = statements.found.saved.find((each) => String(each.id) === number);
+    if (!saved)
+      throw new Error(
+        `${ledger} keeps no statement of the number ${number}: it was forgotten, or is another ledger's.`,
+      );
+    return {
+      question: { ledger, statement: whole(saved.statement), opened: saved.opened },
+      selected: null,
+      layout: wholeLayout(saved.layout ?? {}),
+    };
   }
 
   /** Take what an address asks; the one of the last visit, or the first question of the ledger, where it asks nothing. */
   async function take(): Promise<void> {
-    const view = fromAddress(route.query);
-    const named =
-      view?.question.ledger ?? (typeof route.query.ledger === "string" ? route.query.ledger : null);
-    if (!ledgers.open || named !== ledgers.open.name) await ledgers.choose(named);
+    const asked = typeof route.query.ledger === "string" ? route.query.ledger : null;
+    if (!ledgers.open || !asked || ledgers.named(asked)?.name !== ledgers.open.name)
+      await ledgers.choose(asked);
+    const view = viewed(route.query);
     const { open } = ledgers;
+    if (typeof route.query.show === "string" && !view)
+      throw new Error(
+        "The statement in this address cannot be read: part of it is missing. Ask for the link again.",
+      );
     if (!open || open.lines === 0) return;
     if (view && view.question.ledger === open.name) {
       layout.value = view.layout;
       steps.value += 1;
       remember(view);
       await figures.ask(view, open.version);
-    } else if (question.value?.ledger === open.name && figures.view)
-      await router.replace({ query: toAddress({ ...figures.view, layout: layout.value }) });
+    } else if (typeof route.query.kept === "string")
+      await go(await keptView(open.name, route.query.kept), true);
+    else if (question.value?.ledger === open.name && figures.view)
+      await router.replace({ query: addressed({ ...figures.view, layout: layout.value }) });
     else await go(remembered(open.name) ?? firstView(open.name), true);
   }
 
@@ -64,7 +99,10 @@ export const useView = defineStore("view", () => {
 
   function remember(view: View): void {
     try {
-      localStorage.setItem(memoryOf(view.question.ledger), JSON.stringify(toAddress(view)));
+      localStorage.setItem(
+        memoryOf(ledgers.addressOf(view.question.ledger)),
+        JSON.stringify(addressed(view)),
+      );
     } catch {
       // A browser that keeps nothing forgets the last view, and no more than that.
     }
@@ -72,8 +110,8 @@ export const useView = defineStore("view", () => {
 
   function remembered(ledger: string): View | null {
     try {
-      const text = localStorage.getItem(memoryOf(ledger));
-      const view = text ? fromAddress(JSON.parse(text)) : null;
+      const text = localStorage.getItem(memoryOf(ledgers.addressOf(ledger)));
+      const view = text ? viewed(JSON.parse(text)) : null;
       return view?.question.ledger === ledger ? view : null;
     } catch {
       return null;
@@ -147,7 +185,7 @@ export const useView = defineStore("view", () => {
   }
 
   function switchLedger(name: string): void {
-    void router.push({ path: "/figures", query: { ledger: name } });
+    void router.push({ path: "/figures", query: { ledger: ledgers.addressOf(name) } });
   }
 
   return {

@@ -1,5 +1,6 @@
 /** What the checks before a posting say. */
 import type { Finding, LedgerSettings, Mapping, Staging } from "@/contract";
+import { whole } from "@/model/numbers";
 import { count, dimensionName } from "./words";
 
 /** A finding as a heading: what was found, how much of it. */
@@ -48,6 +49,16 @@ export function findingWords(finding: Finding): string {
       return `${count(many, "key")} with another ${dimensionName(about)} than before`;
     case "lookup_leaves_out":
       return `${count(many, "posted member")} without a ${dimensionName(about)}`;
+    case "lookup_maps_nothing":
+      return `None of ${count(finding.of, "key")} is a known ${dimensionName(about)}`;
+    case "lookup_keys_unknown":
+      return `${count(many, "key")} of ${whole(finding.of)} that no line has`;
+    case "name_taken":
+      return `“${dimensionName(about)}” is the name of something else already`;
+    case "line_ids_useless":
+      return `${count(many, "line")} repeat what was taken for a line id`;
+    case "other_currencies":
+      return `${count(many, "line")} in another currency than ${about}`;
   }
 }
 
@@ -68,6 +79,13 @@ export const FINDING_NOTES: Partial<Record<Finding["code"], string>> = {
   returns_large: "They stay on their own day, whatever the statement says.",
   lookup_changes: "For all days, those of the past too. Let the lookup hold from a day on to keep history.",
   lookup_leaves_out: "They stand under “not mapped”.",
+  lookup_maps_nothing:
+    "This lookup maps no line. Choose what its keys belong to, or keep it for lines to come.",
+  lookup_keys_unknown: "They map lines that are posted later.",
+  name_taken: "No two dimensions of a ledger are called alike.",
+  line_ids_useless: "A number within its order repeats from order to order: it tells no line from another.",
+  other_currencies:
+    "Amounts of unlike currencies never add. The rate is kept with the batch and stands in every proof.",
 };
 
 /** How returns are written, and what that makes of the total. */
@@ -87,6 +105,8 @@ export const LINE_GRAINS: Record<LedgerSettings["line_grain"], string> = {
   day: "days",
   week: "whole weeks",
   month: "whole months",
+  quarter: "whole quarters",
+  year: "whole years",
 };
 
 export const ENCODING_NAMES: Record<string, string> = {

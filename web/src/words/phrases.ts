@@ -1,4 +1,5 @@
 /** Every step from a statement to another one, in words: what can be typed and completed. */
+import { soughtIn } from "./synonyms";
 import type {
   Base,
   LedgerDescription,
@@ -302,7 +303,15 @@ function restPhrases(statement: Statement, ledger: LedgerDescription): Phrase[] 
       for (const bottom of [false, true])
         found.push({
           words: `showing the ${bottom ? "bottom" : "top"} ${count} by ${metricWords(first)}`,
-          statement: setLimit(statement, null, { kind: "top", count, column, level, bottom, rest: true }),
+          statement: setLimit(statement, null, {
+            kind: "top",
+            count,
+            column,
+            level,
+            bottom,
+            rest: true,
+            size: false,
+          }),
         });
   if (statement.rows.length && statement.bases.length)
     for (const status of ["kept", "new", "lost"] as const)
@@ -353,7 +362,7 @@ export function matching<Item extends { words: string }>(all: Item[], typed: str
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const start = typed.trim().toLowerCase();
   return all
-    .filter((each) => words.every((word) => each.words.toLowerCase().includes(word)))
+    .filter((each) => words.every((word) => soughtIn(each.words).includes(word)))
     .sort((one, other) => rank(one.words) - rank(other.words));
 
   function rank(text: string): number {

@@ -5,6 +5,7 @@ import { changedParts } from "@/model/statement";
 import { readingWords } from "./readings";
 import {
   baseName,
+  capital,
   columnWords,
   dimensionName,
   goalWords,
@@ -36,7 +37,7 @@ export function limitWords(limit: Limit, answer: Answer | null, statement: State
     column && answer ? columnWords(column, answer, statement) : "column" in limit ? limit.column : "";
   switch (limit.kind) {
     case "top":
-      return `the ${limit.bottom ? "bottom" : "top"} ${limit.count}${level} by ${of}${limit.rest ? "" : ", without the rest"}`;
+      return `the ${limit.size ? "largest" : limit.bottom ? "bottom" : "top"} ${limit.count}${level} by${limit.size ? " size of" : ""} ${of}${limit.rest ? "" : ", without the rest"}`;
     case "status":
       return `only ${limit.status.map((each) => STATUS[each]).join(" or ")}${level}`;
     case "value": {
@@ -108,6 +109,14 @@ export function sortWords(
   const column = answer?.columns.find((each) => each.id === sort.column);
   const words = column && answer ? columnWords(column, answer, statement) : sort.column;
   return `${words}, ${sort.descending ? "the largest first" : "the smallest first"}`;
+}
+
+/** What a statement is called where nobody named it: Net sales and orders by region and month. */
+export function titleOf(statement: Statement): string {
+  const measures = statement.measures.map((each) => each.name || metricWords(each));
+  const levels = [...statement.rows, ...statement.across].map(levelName);
+  const by = levels.length ? ` by ${levels.join(" and ")}` : "";
+  return capital(`${measures.slice(0, 3).join(" and ")}${by}`);
 }
 
 /** The whole sentence. */

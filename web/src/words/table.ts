@@ -1,13 +1,24 @@
 /** What stands over, before and behind the cells of the table, in words. */
-import type { Answer, AnsweredColumn, Cell, Layout, Row, RowLevel, Statement } from "@/contract";
+import type {
+  Answer,
+  AnsweredColumn,
+  AnsweredWindow,
+  Cell,
+  Layout,
+  Row,
+  RowLevel,
+  Statement,
+} from "@/contract";
 import { dayText, localPeriod, rangeText } from "@/model/days";
-import { grouped } from "@/model/numbers";
+import { decimal, grouped, rounded } from "@/model/numbers";
 import type { Line } from "@/model/lines";
 import { AGAINST } from "@/model/statement";
 import type { MeasureGroup } from "@/model/table";
+import { cutWords, markOf, windowsOf } from "./marks";
 import {
   alongHeading,
   capital,
+  count,
   DEFINITIONS,
   dimensionName,
   FAIRNESS,
@@ -23,8 +34,6 @@ import {
   unequalWords,
   windowHeading,
 } from "./words";
-
-const COMPARES = ["difference", "percent_change", "attainment", "index", "contribution", "goal"];
 
 /** What a table's words are made of. */
 export interface Told {
@@ -56,15 +65,29 @@ function timeLabel(label: string, level: RowLevel | undefined, layout: Layout): 
   return (layout.periods === "locale" && localPeriod(label)) || periodName(label);
 }
 
-export function acrossHeading(labels: string[], { statement, layout }: Told): string {
+export function acrossHeading(labels: string[], { answer, statement, layout }: Told): string {
   if (!labels.length) return allOf(statement.across[0]);
-  return labels.map((label, at) => timeLabel(label, statement.across[at], layout)).join(" › ");
+  return labels
+    .map((label, at) => {
+      const level = statement.across[at];
+      const named = timeLabel(label, level, layout);
+      // Keys of periods are their labels; where one is cut, its name says to which day.
+      const period =
+        typeof level === "object" ? answer.periods.find((each) => each.across.at(-1) === label) : undefined;
+      const cut = period?.windows[0] && at === labels.length - 1 ? cutWords(period.windows[0]) : "";
+      return cut ? `${named}, ${cut}` : named;
+    })
+    .join(" › ");
 }
 
 export function labelOf(row: Row, told: Told): string {
   if (!row.path.length) return totalName(told);
   if (typeof row.rest === "number") return row.label;
-  return timeLabel(row.label, told.statement.rows[row.path.length - 1], told.layout);
+  const level = told.statement.rows[row.path.length - 1];
+  const label = timeLabel(row.label, level, told.layout);
+  const period = typeof row.slot === "number" ? told.answer.periods[row.slot] : undefined;
+  const cut = typeof level === "object" && period?.windows[0] ? cutWords(period.windows[0]) : "";
+  return cut ? `${label}, ${cut}` : label;
 }
 
 /** What stands over a group of columns: the member or period across, the measure, its currency. */
@@ -76,18 +99,19 @@ export function groupHeading({ across, columns }: MeasureGroup, told: Told): str
   return [under, measure].filter(Boolean).join(" · ") || `As of ${dayText(told.answer.as_of)}`;
 }
 
-/** What a measure is called over its columns or beside its lines, with its currency. */
-export function metricHeading({ name, measure, along, unit }: AnsweredColumn, { answer }: Told): string {
+/** What a measure is called over its columns or beside its lines, with its currency; there a renamed one has its own name. */
+export function metricHeading(column: AnsweredColumn, { answer, layout }: Told): string {
+  const { name, measure, along, unit } = column;
   const running = along ? `, ${alongHeading(along)}` : "";
   const currency = unit.startsWith("currency") ? `, ${answer.currency}` : "";
-  return `${name || capital(measureName(measure))}${running}${currency}`;
+  const renamed = layout.measures === "below" ? layout.headings[column.id] : "";
+  return `${renamed || name || capital(measureName(measure))}${running}${currency}`;
 }
 
-/** A column's heading: as it is renamed, else what it shows; an unfair comparison is marked in either case. */
+/** A column's heading: as it is renamed, else what it shows. What is unfair is marked at the cells that it concerns. */
 export function heading(column: AnsweredColumn, told: Told): string {
-  const unfair =
-    COMPARES.includes(column.kind) && told.answer.windows[column.window]?.fairness === "unequal" ? " !" : "";
-  return (told.layout.headings[column.id] || ownHeading(column, told)) + unfair;
+  const renamed = told.layout.measures === "beside" ? told.layout.headings[column.id] : "";
+  return renamed || ownHeading(column, told);
 }
 
 function ownHeading(column: AnsweredColumn, { answer, statement }: Told): string {
@@ -163,18 +187,87 @@ export function signBefore(cell: Cell | undefined, column: AnsweredColumn, { lay
   return cell?.value != null && column.unit.startsWith("currency") ? layout.sign : "";
 }
 
-/** The exact figure of a cell, or why there is none. */
-export function exactly(cell: Cell, column: AnsweredColumn, currency: string): string {
+/** The exact figure of a cell and what it is made of, with the figures of the table; or why there is none. */
+export function exactly(row: Row, column: AnsweredColumn, { answer, statement }: Told): string {
+  const cell = row.cells[answer.columns.indexOf(column)];
+  if (!cell) return "";
   if (cell.value === null) return REASONS[cell.reason ?? ""] ?? "";
-  return cell.numerator
-    ? `${cell.value} = ${grouped(cell.numerator)} ÷ ${grouped(cell.denominator ?? "1")}`
-    : `${grouped(cell.value)} ${column.unit === "currency" ? currency : ""}`;
+  const unit = column.unit === "currency" ? ` ${answer.currency}` : "";
+  const of = cell.of ? ` of ${count(cell.of, "period")}` : "";
+  const mark = markOf(answer, row, column);
+  const marked = mark ? `\n! ${capital(mark)}` : "";
+  if (column.kind === "goal") return goalWords(row, column, answer, statement) + marked;
+  const made = madeOf(row, column, answer);
+  return `${made ? `${cell.value} = ${made}` : `${grouped(cell.value)}${unit}`}${of}${marked}`;
+}
+
+/** The value of a column's measure in a window, where the table has it as a plain figure. */
+function plainValue(row: Row, like: AnsweredColumn, window: number, answer: Answer): string | null {
+  const at = answer.columns.findIndex(
+    (each) =>
+      each.kind === "value" &&
+      each.window === window &&
+      each.measure === like.measure &&
+      each.along === like.along &&
+      JSON.stringify(each.across) === JSON.stringify(like.across),
+  );
+  const cell = row.cells[at];
+  return cell && !cell.numerator ? cell.value : null;
+}
+
+/** A ratio by the figures of the table: (current − base) ÷ base, not reduced. */
+function madeOf(row: Row, column: AnsweredColumn, answer: Answer): string {
+  const now = plainValue(row, column, 0, answer);
+  const then = plainValue(row, column, column.window, answer);
+  switch (column.kind) {
+    case "percent_change":
+      return now !== null && then !== null ? `${minus(now, then)} ÷ ${grouped(then)}` : "";
+    case "attainment":
+    case "index":
+      return now !== null && then !== null ? `${grouped(now)} ÷ ${grouped(then)}` : "";
+    case "share_of_all": {
+      const all = plainValue(answer.total, column, column.window, answer);
+      return then !== null && all !== null ? `${grouped(then)} ÷ ${grouped(all)}` : "";
+    }
+    default:
+      return "";
+  }
+}
+
+function minus(now: string, then: string): string {
+  const [a, b] = [decimal(now), decimal(then)];
+  const places = Math.max(...[now, then].map((each) => each.split(".")[1]?.length ?? 0));
+  return rounded({ top: a.top * b.bottom - b.top * a.bottom, bottom: a.bottom * b.bottom }, places);
+}
+
+/** What a goal is judged by: both periods, both values and the target. */
+function goalWords(row: Row, column: AnsweredColumn, answer: Answer, statement: Statement): string {
+  const now = plainValue(row, column, 0, answer);
+  const windows = windowsOf(answer, row, column);
+  const days = (window: AnsweredWindow | undefined): string =>
+    window?.asked ? rangeText(window.asked.first, window.asked.last) : "no such period";
+  const goal = statement.goals.find(
+    (each) => each.metric === column.measure || each.metric.startsWith(`${column.measure}~`),
+  );
+  const cell = row.cells[answer.columns.indexOf(column)];
+  const verdict = cell?.met == null ? "" : cell.met ? "Met. " : "Missed. ";
+  const current = now === null ? "" : `${capital(days(windows[0]))}: ${grouped(now)}.`;
+  if (!goal) return `${verdict}${current}`.trim();
+  if (goal.of === "figure") return `${verdict}${current} Target: ${grouped(goal.target)}.`;
+  const then = plainValue(row, column, goal.base, answer);
+  if (then === null) return `${verdict}${current} Target: ${goal.target}% of ${days(windows[goal.base])}.`;
+  const [base, percent] = [decimal(then), decimal(goal.target)];
+  const target = { top: base.top * percent.top, bottom: base.bottom * percent.bottom * 100n };
+  const places = (then.split(".")[1] ?? "").length;
+  return `${verdict}${current} ${days(windows[goal.base])}: ${grouped(then)}. Target: ${goal.target}% of that, ${rounded(target, places)}.`;
 }
 
 /** A cell as it is read aloud: its row, its column with the window, its value or the reason that there is none. */
 export function spoken(row: Row, column: AnsweredColumn, text: string, told: Told): string {
   const cell = row.cells[told.answer.columns.indexOf(column)];
-  const value = cell?.value === null ? `none. ${REASONS[cell.reason ?? ""] ?? ""}` : text;
+  const mark = markOf(told.answer, row, column);
+  const value =
+    cell?.value === null ? `none. ${REASONS[cell.reason ?? ""] ?? ""}` : mark ? `${text}, ${mark}` : text;
   const across = column.across.length ? `${acrossHeading(column.across_labels, told)}, ` : "";
   const name = column.name || measureName(column.measure);
   const what = [name, heading(column, told), headingBase(column, told)].filter(Boolean).join(" ");

@@ -160,6 +160,7 @@ function numberPhrases(
             level: statement.rows.filter((each) => typeof each === "string").at(-1) ?? null,
             bottom,
             rest: true,
+            size: false,
           }),
         });
   }

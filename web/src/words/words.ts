@@ -221,8 +221,12 @@ export const ROLES: Record<ColumnUse["role"], string> = {
   quantity: "quantity",
   amount: "amount",
   cost: "cost",
+  unit_cost: "unit cost",
   price: "unit price",
   discount: "discount",
+  discount_rate: "rate of discount",
+  currency: "currency",
+  rate: "rate",
   marker: "sale or return",
   key: "key",
   key_name: "name of the key",
@@ -240,11 +244,19 @@ export const DATE_FORMATS: Record<string, string> = {
   year_month: "year, month (no day)",
   month_year: "month, year (no day)",
   year_week: "year, week (no day)",
+  year_quarter: "year, quarter (no day)",
+  quarter_year: "quarter, year (no day)",
+  year_only: "year (no day)",
 };
 
 export const DECIMAL_MARKS: Record<string, string> = { point: "decimal point", comma: "decimal comma" };
 
-export const KINDS: Record<string, string> = { sales: "sales lines", returns: "returns", lookup: "lookup" };
+export const KINDS: Record<string, string> = {
+  sales: "sales lines",
+  returns: "returns",
+  lookup: "lookup",
+  rates: "rates of currencies",
+};
 
 /** A dimension's name as people read it. */
 export function dimensionName(name: string): string {

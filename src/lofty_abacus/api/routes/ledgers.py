@@ -16,13 +16,29 @@ from lofty_abacus.actions.describe_ledger import (
     list_months,
     list_versions,
 )
-from lofty_abacus.actions.keep_mappings import ExportedMapping, export_mapping, forget_mapping, import_mapping, list_mappings
-from lofty_abacus.actions.keep_statements import Statements, forget_statement, list_statements, save_statement
+from lofty_abacus.actions.keep_ledgers import archive_ledger, delete_ledger, holdings_of, take_from_archive
+from lofty_abacus.actions.keep_links import keep_link, link
+from lofty_abacus.actions.keep_mappings import (
+    ExportedMapping,
+    export_mapping,
+    forget_mapping,
+    import_mapping,
+    list_mappings,
+    take_back_mapping,
+)
+from lofty_abacus.actions.keep_statements import (
+    Statements,
+    forget_statement,
+    list_statements,
+    save_statement,
+    take_back_statement,
+)
 from lofty_abacus.actions.make_ledger import change_settings, make_ledger, settings_of
 from lofty_abacus.actions.preview_calendar import CalendarPreview, preview_calendar
 from lofty_abacus.actions.records import (
     BatchRecord,
     KeptMapping,
+    LedgerHoldings,
     LedgerSettings,
     NewLedger,
     PostedMonth,
@@ -33,13 +49,19 @@ from lofty_abacus.actions.records import (
 from lofty_abacus.actions.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.api.asking import office_of
 from lofty_abacus.api.shapes import (
+    Address,
     CalendarShape,
+    LedgerArchived,
+    LedgerDeleted,
     LineCorrection,
+    MappingForgotten,
     MappingImport,
     NewLedgerShape,
     NewVersion,
     Restoration,
     SettingsShape,
+    ShortLink,
+    StatementForgotten,
     StatementKept,
     Withdrawal,
 )
@@ -61,6 +83,36 @@ def post_ledger(request: Request, new: NewLedgerShape) -> LedgerDescription:
     office = office_of(request)
     made = make_ledger(office, NewLedger(new.name, new.currency, new.time_zone, new.calendar, line_grain=new.line_grain))
     return describe_ledger(office, made.name)
+
+
+@router.post("/ledger/archive", status_code=204)
+def post_archive(request: Request, what: LedgerArchived) -> None:
+    """Set a ledger aside, or take it back."""
+    (archive_ledger if what.archived else take_from_archive)(office_of(request), what.ledger)
+
+
+@router.get("/ledger/holdings")
+def get_holdings(request: Request, name: str) -> LedgerHoldings:
+    """What would be lost with a ledger, in numbers."""
+    return holdings_of(office_of(request), name)
+
+
+@router.post("/ledger/deletion")
+def post_deletion(request: Request, what: LedgerDeleted) -> LedgerHoldings:
+    """Throw a ledger away for good; what was lost."""
+    return delete_ledger(office_of(request), what.ledger, what.typed)
+
+
+@router.post("/links")
+def post_link(request: Request, what: Address) -> ShortLink:
+    """Keep an address of this application under a short name."""
+    return ShortLink(keep_link(office_of(request), what.address))
+
+
+@router.get("/links/{number}")
+def get_link(request: Request, number: str) -> Address:
+    """The address under a short name."""
+    return Address(link(office_of(request), number))
 
 
 @router.get("/ledger")
@@ -157,7 +209,7 @@ def get_statements(request: Request, name: str) -> Statements:
 @router.put("/ledger/statements")
 def put_statement(request: Request, what: StatementKept) -> SavedStatement:
     """Keep a statement under its name."""
-    saved = SavedStatement(what.name, what.statement, what.opened, what.folder, what.description, what.layout)
+    saved = SavedStatement(what.name, what.statement, what.opened, what.folder, what.description, what.layout, id=what.id or 0)
     return save_statement(office_of(request), what.ledger, saved)
 
 
@@ -165,6 +217,18 @@ def put_statement(request: Request, what: StatementKept) -> SavedStatement:
 def delete_statement(request: Request, name: str, statement: str) -> None:
     """Keep a statement no more."""
     forget_statement(office_of(request), name, statement)
+
+
+@router.post("/ledger/statements/taken-back", status_code=204)
+def post_statement_back(request: Request, what: StatementForgotten) -> None:
+    """Keep a statement again that was forgotten."""
+    take_back_statement(office_of(request), what.ledger, what.name)
+
+
+@router.post("/ledger/mappings/taken-back", status_code=204)
+def post_mapping_back(request: Request, what: MappingForgotten) -> None:
+    """Keep a mapping again that was forgotten."""
+    take_back_mapping(office_of(request), what.ledger, what.shape)
 
 
 @router.get("/ledger/members")

@@ -4,6 +4,7 @@ import { computed, ref, watch } from "vue";
 import type { Correction, Finding, Mapping, RowsPage } from "@/contract";
 import { dayText, rangeText } from "@/model/days";
 import { grouped, whole } from "@/model/numbers";
+import FindingDecision from "./FindingDecision.vue";
 import { FINDING_NOTES, findingWords, signWords } from "@/words/intake";
 import { count, dimensionName } from "@/words/words";
 
@@ -31,6 +32,7 @@ const BY_ROWS: Finding["code"][] = [
   "returns_early",
   "returns_large",
   "line_ids_posted",
+  "line_ids_useless",
   "lookup_conflicts",
   "lookup_changes",
 ];
@@ -130,6 +132,7 @@ function merge(from: string, into: string): void {
         Save them as a file
       </button>
     </template>
+    <FindingDecision :finding="finding" :mapping="mapping" @change="emit('change', $event)" />
     <label v-if="finding.code === 'lookup_conflicts' || mapping.conflicts !== 'refuse'"
       >the row that counts
       <select
@@ -188,7 +191,7 @@ function merge(from: string, into: string): void {
       <table v-if="finding.members.length">
         <thead>
           <tr>
-            <th>{{ dimensionName(finding.about) }}</th>
+            <th>{{ finding.code === "other_currencies" ? "Currency" : dimensionName(finding.about) }}</th>
             <th class="number">Lines</th>
             <th class="number">Net total</th>
             <th v-if="finding.code === 'near_members'">Nearly like</th>
@@ -211,7 +214,10 @@ function merge(from: string, into: string): void {
                 Post as {{ each.near }}
               </button>
               <button
-                v-if="mapping.kind !== 'lookup' || finding.code === 'lookup_leaves_out'"
+                v-if="
+                  finding.code !== 'other_currencies' &&
+                  (mapping.kind !== 'lookup' || finding.code === 'lookup_leaves_out')
+                "
                 type="button"
                 :data-test="`rows-${each.key}`"
                 class="plain"

@@ -24,20 +24,46 @@ const LINE_ROLES: Role[] = [
   "quantity",
   "amount",
   "cost",
+  "unit_cost",
   "price",
   "discount",
+  "discount_rate",
+  "currency",
   "marker",
   "dimension",
   "not_used",
 ];
 const LOOKUP_ROLES: Role[] = ["key", "key_name", "level", "level_name", "valid_from", "not_used"];
-const NUMBERS: Role[] = ["quantity", "amount", "cost", "price", "discount"];
+const RATE_ROLES: Role[] = ["date", "currency", "rate", "not_used"];
+const NUMBERS: Role[] = [
+  "quantity",
+  "amount",
+  "cost",
+  "unit_cost",
+  "price",
+  "discount",
+  "discount_rate",
+  "rate",
+];
 const NAMED: Role[] = ["dimension", "key", "level", "level_name"];
 const DATES: Role[] = ["date", "valid_from"];
-const UNNAMED: Role[] = [...DATES, "date_year", "date_month", "date_day", "line", "marker", "not_used"];
+const UNNAMED: Role[] = [
+  ...DATES,
+  "currency",
+  "date_year",
+  "date_month",
+  "date_day",
+  "line",
+  "marker",
+  "not_used",
+];
 const DESCRIBED: Role[] = ["rep", "region", "product", "customer", "channel", "dimension", "level"];
 const FIGURES: Role[] = ["quantity", "amount", "cost"];
-const roles = computed(() => (props.mapping.kind === "lookup" ? LOOKUP_ROLES : LINE_ROLES));
+const roles = computed(
+  () =>
+    ({ lookup: LOOKUP_ROLES, rates: RATE_ROLES, sales: LINE_ROLES, returns: LINE_ROLES })[props.mapping.kind],
+);
+const isLines = computed(() => props.mapping.kind === "sales" || props.mapping.kind === "returns");
 const has = (role: Role): boolean => props.mapping.columns.some((use) => use.role === role);
 const isComputed = computed(() => !has("amount") && has("price"));
 const asksSign = computed(() => props.mapping.kind === "returns" || has("marker"));
@@ -109,14 +135,35 @@ function value(event: Event): string {
           <option value="negative">negative figures</option>
         </select></label
       >
-      <label v-if="mapping.kind !== 'lookup'"
+      <label v-if="isLines && !has('currency')"
+        >in
+        <input
+          :value="mapping.currency ?? ''"
+          maxlength="3"
+          size="4"
+          placeholder="ledger's"
+          data-test="currency"
+          @change="emit('change', { currency: value($event).trim().toUpperCase() || null })"
+      /></label>
+      <label v-if="has('discount_rate')"
+        >rates of discount are
+        <select
+          :value="mapping.rates_are"
+          data-test="rates-are"
+          @change="emit('change', { rates_are: value($event) as Mapping['rates_are'] })"
+        >
+          <option value="fraction">parts of 1 (0.15)</option>
+          <option value="percent">percent (15)</option>
+        </select></label
+      >
+      <label v-if="isLines"
         >complete through
         <input
           type="date"
           :value="mapping.covers_through ?? ''"
           @change="emit('change', { covers_through: value($event) || null })"
       /></label>
-      <label v-else-if="!has('valid_from')"
+      <label v-else-if="mapping.kind === 'lookup' && !has('valid_from')"
         >holds from
         <input
           type="date"

@@ -1,10 +1,19 @@
 <script setup lang="ts">
 /** The mappings that files take by themselves: saved as files, taken from files, forgotten. */
+import { ref } from "vue";
 import type { KeptMapping, Mapping } from "@/contract";
 import { count, KINDS } from "@/words/words";
 
-defineProps<{ mappings: KeptMapping[]; busy: boolean }>();
-const emit = defineEmits<{ save: [kept: KeptMapping]; forget: [shape: string]; take: [exported: unknown] }>();
+defineProps<{ mappings: KeptMapping[]; busy: boolean; forgotten: boolean }>();
+const emit = defineEmits<{
+  save: [kept: KeptMapping];
+  forget: [shape: string];
+  back: [];
+  take: [exported: unknown];
+}>();
+
+/** The mapping about which it is asked whether it is to be forgotten. */
+const asked = ref("");
 
 async function picked(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement;
@@ -35,13 +44,37 @@ function kept(mapping: Mapping): string {
         <td>{{ kept(each.mapping) }}</td>
         <td>
           <button type="button" class="plain" @click="emit('save', each)">Save as a file</button>
-          <button type="button" class="plain" :disabled="busy" @click="emit('forget', each.shape)">
+          <button
+            type="button"
+            class="plain"
+            :disabled="busy"
+            :data-test="`forget-mapping-${each.mapping.name}`"
+            @click="asked = asked === each.shape ? '' : each.shape"
+          >
             Forget
           </button>
+          <span v-if="asked === each.shape" role="alertdialog">
+            The next such file will be read from scratch.
+            <button
+              type="button"
+              class="plain"
+              data-test="really-forget-mapping"
+              @click="((asked = ''), emit('forget', each.shape))"
+            >
+              Forget it
+            </button>
+            <button type="button" class="plain" @click="asked = ''">Keep it</button>
+          </span>
         </td>
       </tr>
     </tbody>
   </table>
+  <p v-if="forgotten" data-test="mapping-forgotten">
+    The mapping is forgotten.
+    <button type="button" class="plain" data-test="take-mapping-back" @click="emit('back')">
+      Take it back
+    </button>
+  </p>
   <label class="take"
     >Take one from a file<input
       type="file"

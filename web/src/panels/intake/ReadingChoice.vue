@@ -60,12 +60,13 @@ function change(next: Partial<Reading>): void {
       >heading in row
       <input
         type="number"
-        min="1"
+        min="0"
         max="30"
         :value="reading.heading_row ?? ''"
+        title="0: the file has no heading"
         placeholder="found"
         data-test="heading-row"
-        @change="change({ heading_row: Number(value($event)) || null })"
+        @change="change({ heading_row: value($event) === '' ? null : Number(value($event)) })"
     /></label>
     <span class="quiet">{{
       [...(file.kept ? ["mapping kept from before"] : []), ...file.notes].join("; ")

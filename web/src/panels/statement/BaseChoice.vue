@@ -23,7 +23,20 @@ const emit = defineEmits<{ change: [bases: Base[]]; swap: [] }>();
 const ledgers = useLedgers();
 const figures = useFigures();
 const tell = useTelling();
-const plans = computed(() => ledgers.list.filter((each) => each.name !== ledgers.open?.name));
+/** Ledgers that can be compared with: of the same currency, with the dimensions that the statement names. */
+const plans = computed(() => {
+  const { rows, across, filters } = props.statement;
+  const named = [...rows, ...across, ...filters.map((each) => each.dimension)].filter(
+    (each): each is string => typeof each === "string",
+  );
+  const needed = named.map((name) => props.ledger.dimensions.find((each) => each.name === name)?.of ?? name);
+  return ledgers.active.filter(
+    (each) =>
+      each.id !== props.ledger.id &&
+      each.currency === props.ledger.currency &&
+      needed.every((name) => each.dimensions.includes(name)),
+  );
+});
 const plan = ref("");
 const timed = computed(() => grains(props.statement).length > 0);
 /** In what the window before lies: the window's own grain, or in a series each level's. */

@@ -19,7 +19,7 @@ const emit = defineEmits<{ take: [limit: Limit]; remove: [] }>();
 const given = props.limit;
 const kind = ref<Limit["kind"]>(given?.kind ?? "top");
 const count = ref(given?.kind === "top" ? given.count : 10);
-const bottom = ref(given?.kind === "top" && given.bottom);
+const end = ref(given?.kind !== "top" ? "top" : given.size ? "size" : given.bottom ? "bottom" : "top");
 const rest = ref(given?.kind === "top" ? given.rest : true);
 const column = ref(given && "column" in given ? given.column : (props.columns[0]?.key ?? ""));
 const level = ref((given && "level" in given ? given.level : null) ?? "");
@@ -60,8 +60,9 @@ function take(): void {
       count: Math.max(1, Math.trunc(Number(count.value))),
       column: column.value,
       level: of,
-      bottom: bottom.value,
+      bottom: end.value === "bottom",
       rest: rest.value,
+      size: end.value === "size",
     });
   else if (kind.value === "status")
     emit("take", { kind: "status", status: status.value, level: of, base: Number(base.value) });
@@ -87,9 +88,10 @@ function take(): void {
     >
     <template v-if="kind === 'top'">
       <label
-        ><select v-model="bottom" aria-label="Which end" data-test="limit-bottom">
-          <option :value="false">top</option>
-          <option :value="true">bottom</option>
+        ><select v-model="end" aria-label="Which end" data-test="limit-bottom">
+          <option value="top">top</option>
+          <option value="bottom">bottom</option>
+          <option value="size">largest either way</option>
         </select>
         <input v-model="count" type="number" min="1" max="1000" aria-label="How many" data-test="limit-count"
       /></label>

@@ -52,6 +52,8 @@ const unit = ref<Grain>(props.window.kind === "last" ? props.window.grain : "mon
 const ending = ref<"as_of" | "completed">(props.window.kind === "last" ? props.window.ending : "completed");
 const back = ref(props.window.kind === "running" ? props.window.back : 1);
 const backUnit = ref<Grain>(grainOf(props.window) ?? "month");
+/** Whether the last day lies before the first: no such window can be made. */
+const reversed = computed(() => !!first.value && !!last.value && last.value < first.value);
 const first = ref(props.window.kind === "dates" ? props.window.first : "");
 const last = ref(props.window.kind === "dates" ? (props.window.last ?? "") : "");
 
@@ -72,7 +74,7 @@ const before = computed<CurrentWindow | null>(() => {
   return n === null ? null : { kind: "running", grain: backUnit.value, back: n };
 });
 const dates = computed<CurrentWindow | null>(() =>
-  first.value ? { kind: "dates", first: first.value, last: last.value || null } : null,
+  first.value && !reversed.value ? { kind: "dates", first: first.value, last: last.value || null } : null,
 );
 
 function told(choice: () => CurrentWindow | null): ReturnType<typeof useToldOf> {
@@ -166,8 +168,8 @@ function take(window: CurrentWindow | null): void {
   <form @submit.prevent="take(dates)">
     <input v-model="first" type="date" aria-label="First day" data-test="dates-first" />
     <input v-model="last" type="date" aria-label="Last day, or none" data-test="dates-last" />
-    <button type="submit" data-test="take-dates">From, to</button>
-    <small>{{ toldDates }}</small>
+    <button type="submit" :disabled="reversed" data-test="take-dates">From, to</button>
+    <small>{{ reversed ? "The last day lies before the first." : toldDates }}</small>
   </form>
 </template>
 

@@ -3,7 +3,7 @@
 import { computed } from "vue";
 import type { Layout } from "@/contract";
 import type { Slot } from "@/model/lines";
-import { groupsOf } from "@/model/table";
+import { groupsOf, type MeasureGroup } from "@/model/table";
 import {
   definition,
   groupHeading,
@@ -29,6 +29,7 @@ const emit = defineEmits<{
   move: [column: string, by: number];
   hide: [column: string];
   widen: [column: string, width: number];
+  down: [period: string];
 }>();
 
 const heads = computed(() => props.slots.map((each) => each.head));
@@ -37,6 +38,14 @@ const below = computed(() => props.layout.measures === "below");
 const DRAGGED = "application/x-lofty-column";
 /** Pixels that a key press makes a column wider. */
 const STEP_OF_WIDTH = 12;
+
+/** The period that a group of columns stands for, where it can be gone into. */
+function periodOf({ columns }: MeasureGroup): string {
+  const path = columns[0]?.column.across ?? [];
+  const level = props.told.statement.across[path.length - 1];
+  const key = path.at(-1) ?? "";
+  return typeof level === "object" && key.length > 2 ? key : "";
+}
 
 function sorted({ columns }: Slot): "ascending" | "descending" | "none" {
   const { sort } = props.told.statement;
@@ -113,7 +122,17 @@ function drag(event: PointerEvent, id: string): void {
         :colspan="group.columns.reduce((sum, each) => sum + (each.bar ? 2 : 1), 0)"
         class="group"
       >
-        {{ groupHeading(group, told) }}
+        <button
+          v-if="periodOf(group)"
+          type="button"
+          tabindex="-1"
+          :title="`Down into ${groupHeading(group, told)}`"
+          data-test="down-across"
+          @click="emit('down', periodOf(group))"
+        >
+          {{ groupHeading(group, told) }}
+        </button>
+        <template v-else>{{ groupHeading(group, told) }}</template>
       </th>
       <td v-if="after" rowspan="2" class="gap" :style="{ minWidth: `${after}px` }" />
       <th v-if="trend" scope="col" rowspan="2" class="trend" :title="trend" data-test="trend-head">Trend</th>

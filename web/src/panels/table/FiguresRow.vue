@@ -7,6 +7,7 @@ import type { ShownColumn } from "@/model/table";
 import DifferenceBar from "@/parts/DifferenceBar.vue";
 import TrendLine from "@/parts/TrendLine.vue";
 import { definition, exactly, labelOf, metricHeading, signBefore, spoken, type Told } from "@/words/table";
+import { markOf } from "@/words/marks";
 import { STATUS } from "@/words/words";
 
 const props = defineProps<{
@@ -39,6 +40,15 @@ const emit = defineEmits<{
 }>();
 
 const row = computed(() => props.line.row);
+/** Whether the row is a period, into which a click on its name leads. */
+const timed = computed(() => {
+  const level = props.told.statement.rows[row.value.path.length - 1];
+  return (
+    typeof level === "object" &&
+    typeof row.value.rest !== "number" &&
+    (row.value.path.at(-1)?.length ?? 0) > 2
+  );
+});
 const depth = computed(() => row.value.path.length + (typeof row.value.rest === "number" ? 1 : 0));
 
 function look({ at, column }: ShownColumn): string[] {
@@ -70,8 +80,11 @@ function isIn(place: number): boolean {
 }
 
 function title({ at, column }: ShownColumn): string {
-  const cell = row.value.cells[at];
-  return cell ? exactly(cell, column, props.told.answer.currency) : "";
+  return row.value.cells[at] ? exactly(row.value, column, props.told) : "";
+}
+
+function mark({ column }: ShownColumn): string {
+  return markOf(props.told.answer, row.value, column);
 }
 </script>
 
@@ -94,9 +107,18 @@ function title({ at, column }: ShownColumn): string {
       >
         {{ row.is_open ? "▾" : "▸" }}
       </button>
-      <span :class="{ hidden: line.place }" :title="labelOf(row, told)" @dblclick="emit('down')">{{
-        labelOf(row, told)
-      }}</span>
+      <button
+        v-if="timed && !line.place"
+        type="button"
+        class="name"
+        tabindex="-1"
+        :title="`Down into ${labelOf(row, told)}`"
+        data-test="down-name"
+        @click="emit('down')"
+      >
+        {{ labelOf(row, told) }}
+      </button>
+      <span v-else :class="{ hidden: line.place }" :title="labelOf(row, told)">{{ labelOf(row, told) }}</span>
       <template v-if="!line.place">
         <small v-if="row.status && row.status !== 'kept'" class="status">{{ STATUS[row.status] }}</small>
         <small v-if="row.goals" class="status">{{ row.goals.met }} of {{ row.goals.defined }}</small>
@@ -129,7 +151,9 @@ function title({ at, column }: ShownColumn): string {
       >
         <span v-if="signBefore(row.cells[each.at], each.column, told)" class="sign">{{
           told.layout.sign
-        }}</span>{{ text(each) }}
+        }}</span><span v-if="mark(each)" class="mark" aria-hidden="true" data-test="mark">!</span
+        >{{ text(each)
+        }}<small v-if="row.cells[each.at]?.of" class="of"> of {{ row.cells[each.at]?.of }}</small>
       </td>
       <td v-else class="number" :class="{ block: isIn(place) }" />
       <td v-if="bars[place]" class="bar"><DifferenceBar v-if="!total && each" v-bind="bar(each)" /></td>

@@ -310,6 +310,7 @@ function onScroll(): void {
         @sort="(column) => emit('sort', column)"
         @move="move"
         @hide="hide"
+        @down="(period) => emit('down', period)"
         @widen="(column, width) => emit('lay', setWidth(layout, column, width), true)"
       />
       <component

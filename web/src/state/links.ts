@@ -1,0 +1,2 @@
+/** Short links: made of the address on screen, and found again. */
+export { addressOf, shorten } from "@/server/links";
