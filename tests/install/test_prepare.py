@@ -24,8 +24,8 @@ def prepare() -> ModuleType:
 def test_an_ordinary_user_is_told_exactly_what_to_install(prepare: ModuleType, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(prepare, "found", lambda program: False)
     monkeypatch.setattr(prepare.os, "geteuid", lambda: 1000)
-    with pytest.raises(prepare.Stop, match="run 'apt-get install chromium chromium-driver mariadb-server nodejs npm' as root"):
-        prepare.debian(prepare.SERVER | prepare.WEB_TOOLS | prepare.BROWSER)
+    with pytest.raises(prepare.Stop, match="run 'apt-get install chromium chromium-driver mariadb-server' as root"):
+        prepare.debian(prepare.SERVER | prepare.BROWSER)
 
 
 def test_root_installs_what_is_missing_and_nothing_else(prepare: ModuleType, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -33,7 +33,7 @@ def test_root_installs_what_is_missing_and_nothing_else(prepare: ModuleType, mon
     monkeypatch.setattr(prepare, "found", lambda program: program not in ("mariadbd",))
     monkeypatch.setattr(prepare.os, "geteuid", lambda: 0)
     monkeypatch.setattr(prepare, "run", lambda command, doing, folder=None: ran.append(command))
-    prepare.debian(prepare.SERVER | prepare.WEB_TOOLS)
+    prepare.debian(prepare.SERVER)
     assert ran[-1][-4:] == ["install", "-y", "--no-install-recommends", "mariadb-server"]
     ran.clear()
     monkeypatch.setattr(prepare, "found", lambda program: True)
@@ -41,14 +41,7 @@ def test_root_installs_what_is_missing_and_nothing_else(prepare: ModuleType, mon
     assert ran == []
 
 
-def test_an_old_node_and_a_full_disk_are_one_sentence(prepare: ModuleType, monkeypatch: pytest.MonkeyPatch) -> None:
-    def node(*words: object, **more: object) -> subprocess.CompletedProcess[str]:
-        return subprocess.CompletedProcess([], 0, "v18.1.0\n", "")
-
-    monkeypatch.setattr(prepare.subprocess, "run", node)
-    with pytest.raises(prepare.Stop, match=r"Node 20 or newer is needed and v18.1.0 is installed"):
-        prepare.front_end(with_tests=False)
-
+def test_a_full_disk_is_one_sentence(prepare: ModuleType, monkeypatch: pytest.MonkeyPatch) -> None:
     def full(*words: object, **more: object) -> subprocess.CompletedProcess[str]:
         return subprocess.CompletedProcess([], 1, "", "write: No space left on device")
 
