@@ -9,7 +9,7 @@ from pathlib import Path
 
 import click
 
-from bench import intake_table, kernels_table, ledger_table, page_table, sheet_table, sql_table
+from bench import crowd_table, intake_table, kernels_table, ledger_table, page_table, sheet_table, sql_table
 from bench.ledgers import generated
 
 #: What 50 million lines take while they are generated, measured and put into a second order.
@@ -23,9 +23,14 @@ GIGABYTES_FOR_50 = 14
 @click.option("--intake-lines", default=1_000_000, show_default=True, help="Lines of the file that is posted; 0: none.")
 @click.option("--sql-lines", default=1_000_000, show_default=True, help="Lines in MariaDB for the comparison with SQL; 0: none.")
 @click.option("--page/--no-page", default=True, show_default=True, help="Whether the page is measured in Chromium.")
-def main(millions: tuple[float, ...], intake_lines: int, sql_lines: int, *, page: bool) -> None:
+@click.option("--crowd-seconds", default=0.0, show_default=True, help="Only 20 readers and 2 posters at once, for so long.")
+def main(millions: tuple[float, ...], intake_lines: int, sql_lines: int, crowd_seconds: float, *, page: bool) -> None:
     """Print the tables."""
     click.echo(f"Lofty Abacus bench, {date.today().isoformat()}, {os.cpu_count()} cores\n")
+    if crowd_seconds:
+        with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
+            click.echo(crowd_table.report(Path(home), crowd_seconds))
+        return
     sizes = millions or ((1.0, 10.0, 50.0) if _free_gigabytes() >= GIGABYTES_FOR_50 else (1.0, 10.0))
     # The page is measured on the largest ledger up to 10 million lines. Larger ones come last: memory is told at its most.
     of_page = max((each for each in sizes if each <= 10), default=None)
