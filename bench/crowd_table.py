@@ -72,7 +72,7 @@ def report(home: Path, seconds: float) -> str:
             each.join()
         versions = _call(address, "/api/ledger/versions?" + urllib.parse.urlencode({"name": LEDGER_NAME}))
     lines = [
-        f"## {READERS} readers and {POSTERS} posters for {seconds:.0f} s, on the demo ledger ({len(versions)} versions at the end)",
+        f"## {READERS} readers and {POSTERS} posters for {seconds:.0f} s on the demo ledger, {len(versions)} versions at the end",
         "",
         "| asked | times | median | 9 in 10 within | slowest |",
         "|---|---|---|---|---|",

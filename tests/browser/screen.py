@@ -62,9 +62,9 @@ class Screen:
         self.until(clicked, f"{test} can be clicked")
 
     def cell(self, row: str, column: str) -> str:
-        """The text of a cell."""
+        """The text of a cell, without the mark that its windows have."""
         return self.until(  # type: ignore[no-any-return]
-            lambda: self.find(f"cell-{column}", self.find(f"row-{row}")).text, f"{row} {column} has a text"
+            lambda: self.find(f"cell-{column}", self.find(f"row-{row}")).text.replace("!", ""), f"{row} {column} has a text"
         )
 
     def cell_becomes(self, row: str, column: str, text: str) -> None:
@@ -126,10 +126,13 @@ class Screen:
         return [str(row.get_attribute("data-test")).removeprefix("row-") for row in found]
 
     def saved(self, folder: Path, name: str) -> Path:
-        """A file that was saved by the browser, once it is whole."""
-        path = folder / "downloads" / name
-        self.until(lambda: path.is_file() and path.stat().st_size > 0, f"{name} is saved")
-        return path
+        """A file that was saved by the browser, by the end of its name, once it is whole."""
+
+        def whole() -> Path | None:
+            found = [path for path in (folder / "downloads").glob(f"*{name}") if path.stat().st_size > 0]
+            return max(found, key=lambda path: path.stat().st_mtime_ns, default=None)
+
+        return self.until(whole, f"a file ...{name} is saved")  # type: ignore[no-any-return]
 
     def exact(self, row: str, column: str) -> Fraction:
         """A cell's exact value, as its tooltip tells it."""
@@ -137,10 +140,11 @@ class Screen:
         def title() -> str | None:
             return self.find(f"cell-{column}", self.find(f"row-{row}")).get_attribute("title")
 
-        text = self.until(title, f"{row} {column} has a value").replace("−", "-").replace(",", "")
+        text = self.until(title, f"{row} {column} has a value").replace("−", "-").replace(",", "").split("\n")[0]
         if "=" in text:
             top, _, bottom = text.partition("=")[2].partition("÷")
-            return Fraction(int(top), int(bottom))
+            times, _, number = top.rpartition("×")
+            return Fraction(times.strip() or "1") * Fraction(number.strip()) / Fraction(bottom.strip())
         return Fraction(text.split()[0])
 
     def settled(self) -> None:

@@ -31,23 +31,24 @@ def test_files_of_every_kind_are_read_back(screen: Screen, page: Chrome, tmp_pat
     screen.until(lambda: page.find_elements(By.CSS_SELECTOR, '[data-test="chart"] svg path'), "the chart is drawn")
     total = screen.exact("total", "net_sales.0.value")
     save(screen, "xlsx")
-    book = load_workbook(screen.saved(tmp_path, "figures.xlsx"))
+    assert screen.saved(tmp_path, ".xlsx").name == "Net sales by month 2026-10-17.xlsx", "named after statement and date"
+    book = load_workbook(screen.saved(tmp_path, " 2026-10-17.xlsx"))
     assert book.sheetnames == ["Figures", "What this shows"]
     formulas = [cell.value for row in book["Figures"].iter_rows() for cell in row if str(cell.value).startswith("=")]
     assert any(str(each).startswith("=SUM(") for each in formulas), "a manager can check it"
     caption = {str(row[0].value): str(row[1].value) for row in book["What this shows"].iter_rows()}
     assert caption["As of"] == "2026-10-17" and "2025-01-01 to 2025-10-17" in caption["Base 1"] and "version" in caption["Ledger"]
     save(screen, "json")
-    found = json.loads(screen.saved(tmp_path, "figures.json").read_text())
+    found = json.loads(screen.saved(tmp_path, " 2026-10-17.json").read_text())
     ids = [column["id"] for column in found["answer"]["columns"]]
     assert found["answer"]["total"]["cells"][ids.index("net_sales.0.value")]["value"] == f"{float(total):.2f}"
     assert found["statement"]["rows"] == [{"time": "month"}] and ["As of", "2026-10-17"] in found["caption"]
     save(screen, "svg")
-    picture = ET.fromstring(screen.saved(tmp_path, "figures.svg").read_text())
+    picture = ET.fromstring(screen.saved(tmp_path, " 2026-10-17.svg").read_text())
     texts = "".join(picture.itertext())
     assert "Jan 2026" in texts and "Net sales" in texts
     save(screen, "png")
-    drawn = screen.saved(tmp_path, "figures.png").read_bytes()
+    drawn = screen.saved(tmp_path, " 2026-10-17.png").read_bytes()
     width, height = struct.unpack(">II", drawn[16:24])
     assert drawn.startswith(b"\x89PNG") and width > 1500 and height > 200 and len(drawn) > 10_000
 
@@ -107,6 +108,7 @@ def test_kept_statements_have_versions_and_copies(screen: Screen, page: Chrome) 
         if not screen.find_all_shown("keep-statement"):
             screen.click("part-statements")
         screen.click(f"forget-{name}")
+        screen.click(f"really-forget-{name}")
         screen.until(lambda name=name: not screen.all(f"open-{name}"), f"{name} is forgotten")
 
 

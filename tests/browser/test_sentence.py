@@ -169,7 +169,7 @@ def test_the_address_holds_chart_and_search_and_headings(screen: Screen, page: C
     )
     screen.click("part-save")
     screen.click("save-csv")
-    table = list(csv.DictReader(io.StringIO(screen.saved(tmp_path, "figures.csv").read_text())))
+    table = list(csv.DictReader(io.StringIO(screen.saved(tmp_path, " 2026-10-17.csv").read_text())))
     assert [row["region"] for row in table] == ["Lakes", "(all)"]
     assert {row["limited to"] for row in table} == {"only rows whose name holds “lak”"}
     assert sum(heading.startswith("A year ago: ") and "net sales" in heading for heading in table[0]) >= 5

@@ -55,8 +55,8 @@ describe("a layout", () => {
   it("calls columns otherwise, and says what they compare with", () => {
     const layout = setHeading(setHeading(PLAIN, [RATE.id], " Growth "), [BASE.id], "Before");
     const windows = [
-      { key: "2026", asked: null },
-      { key: "2025", asked: null, fairness: "unequal" },
+      { key: "2026", asked: null, counted_days: 10 },
+      { key: "2025", asked: null, fairness: "unequal", counted_days: 9 },
     ];
     const told = {
       answer: { ...TABLE, windows: windows as unknown as AnsweredWindow[] },
@@ -71,7 +71,7 @@ describe("a layout", () => {
     expect([NET, BASE, RATE].map((each) => headingBase(each, told))).toEqual(["", "", "on 2025"]);
     expect(plainHeadings([RATE], told)).toEqual(["Growth: net sales % change 2025"]);
     expect(spoken(row(["North"], ["1", "2", "3"]), RATE, "+1.0%", told)).toBe(
-      "North, net sales Growth ! on 2025: +1.0%",
+      "North, net sales Growth on 2025: +1.0%, unequal: 9 days against 10",
     );
     expect(setHeading(layout, [RATE.id], " ").headings).toEqual({ [BASE.id]: "Before" });
   });

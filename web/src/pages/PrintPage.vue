@@ -89,7 +89,10 @@ watch(
     if (route.path !== "/print" || !view.value) return;
     try {
       await ledgers.choose(view.value.question.ledger);
-      if (ledgers.open) await figures.ask({ ...view.value, selected: null }, ledgers.open.version);
+      const { open } = ledgers;
+      const { question } = view.value;
+      if (open)
+        await figures.ask({ question: { ...question, ledger: open.name }, selected: null }, open.version);
       if (answer.value) await figures.fill(answer.value.rows);
     } catch (error) {
       trouble.value = error instanceof Error ? error.message : String(error);

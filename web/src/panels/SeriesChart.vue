@@ -187,7 +187,12 @@ function draw(): void {
       yAxis: Array.from({ length: axes + 1 }, (_, at) => ({
         type: "value",
         splitLine: { show: !at, lineStyle: { color: "#e6dfcf" } },
-        axisLabel: { fontSize: 10, showMaxLabel: false, showMinLabel: !bounds[at]?.min, formatter: (at: number) => grouped(String(at)) },
+        axisLabel: {
+          fontSize: 10,
+          showMaxLabel: false,
+          showMinLabel: !bounds[at]?.min,
+          formatter: (at: number) => grouped(String(at)),
+        },
         ...bounds[at],
         ...(limit(props.chart.low[at] ?? "") === undefined ? {} : { min: limit(props.chart.low[at] ?? "") }),
         ...(limit(props.chart.high[at] ?? "") === undefined

@@ -12,7 +12,7 @@ import type {
 import { dayText, localPeriod, rangeText } from "@/model/days";
 import { decimal, grouped, rounded } from "@/model/numbers";
 import type { Line } from "@/model/lines";
-import { AGAINST } from "@/model/statement";
+import { AGAINST, samePath } from "@/model/statement";
 import type { MeasureGroup } from "@/model/table";
 import { cutWords, markOf, windowsOf } from "./marks";
 import {
@@ -223,10 +223,23 @@ function madeOf(row: Row, column: AnsweredColumn, answer: Answer): string {
     case "percent_change":
       return now !== null && then !== null ? `${minus(now, then)} ÷ ${grouped(then)}` : "";
     case "attainment":
-    case "index":
       return now !== null && then !== null ? `${grouped(now)} ÷ ${grouped(then)}` : "";
+    case "index":
+      return now !== null && then !== null ? `100 × ${grouped(now)} ÷ ${grouped(then)}` : "";
     case "share_of_all": {
       const all = plainValue(answer.total, column, column.window, answer);
+      return then !== null && all !== null ? `${grouped(then)} ÷ ${grouped(all)}` : "";
+    }
+    case "share_of_parent": {
+      const above = answer.rows.find(
+        (each) => samePath(each.path, row.path.slice(0, -1)) && each.rest == null,
+      );
+      const all = plainValue(
+        row.path.length > 1 && above ? above : answer.total,
+        column,
+        column.window,
+        answer,
+      );
       return then !== null && all !== null ? `${grouped(then)} ÷ ${grouped(all)}` : "";
     }
     default:
