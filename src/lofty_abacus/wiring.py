@@ -16,6 +16,7 @@ from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.watch_inbox import Inbox
 from lofty_abacus.server import mariadb
 from lofty_abacus.server.errors import ServerError
+from lofty_abacus.server.folder import prepare_folder
 from lofty_abacus.settings import Settings
 from lofty_abacus.store import backing_up
 from lofty_abacus.store.books import MariaDbBooks
@@ -54,9 +55,9 @@ def open_office(settings: Settings, say: Callable[[str], None] = lambda _: None)
 
 
 def private_folders(settings: Settings) -> None:
-    """Make the folders that hold sales data, for their owner's eyes only, whatever they were before."""
+    """Make the folders that hold sales data, for their owner's eyes only, whatever they were before. Raises FolderError."""
     for folder in (settings.home, settings.columns, settings.staging, settings.inbox, settings.backups, settings.log):
-        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        prepare_folder(folder)
         if folder.stat().st_uid == os.geteuid():
             folder.chmod(0o700)
 

@@ -50,7 +50,7 @@ def test_another_currency_is_refused_with_counts_and_sums(office: Office, ledger
     found = check.files[0].finding("other_currencies")
     assert not check.ready and found is not None
     assert [(each.key, each.lines, each.amount) for each in found.members] == [("GBP", 1, "7.00"), ("USD", 2, "3.75")]
-    assert "kept in EUR, and there are 1 lines of 7.00 GBP, 2 lines of 3.75 USD" in check.files[0].blocking[0]
+    assert "kept in EUR, and the file has 1 line of 7.00 GBP, 2 lines of 3.75 USD" in check.files[0].blocking[0]
     with pytest.raises(RefusedError, match="at which rate"):
         post_files(office, staging.id, quiet)
     decide(office, staging, rates=(Rate("USD", "0.92"),))

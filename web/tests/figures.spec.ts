@@ -63,6 +63,14 @@ describe("questions", () => {
     await bad;
     expect(figures.failure?.message).toBe("there is no measure");
     expect(figures.answer).toMatchObject({ version: 1 });
+    expect([figures.outdated, figures.check]).toEqual([true, null]);
+    const mended = figures.ask(view("orders"), 1);
+    asked
+      .filter((each) => each.url.includes("answers"))
+      .at(-1)
+      ?.give(200, { version: 1, columns: [] });
+    await mended;
+    expect([figures.outdated, figures.failure]).toEqual([false, null]);
   });
 
   it("do not end in silence when the application is away", async () => {

@@ -19,6 +19,13 @@ async function asked(url: string, method = "GET"): Promise<void> {
   );
 }
 
+/** What may be sent at once is asked for before anything is sent. */
+async function limited(bytes = 1000): Promise<void> {
+  await asked("/api/limits");
+  ready("/api/limits", { bytes, files: 2 });
+  await vi.waitFor(() => expect(useIntake().doing ?? useIntake().failure).not.toBeNull());
+}
+
 /** A request whose progress the test tells, and which may be stopped. */
 class Sending {
   static last: Sending;
@@ -81,6 +88,7 @@ describe("reading files", () => {
   it("is followed to its end, and can be stopped", async () => {
     const intake = useIntake();
     const dropping = intake.drop("Own", [new File(["a"], "a.csv")]);
+    await limited();
     Sending.last.upload.onprogress({ loaded: 40, total: 100 });
     expect(intake.doing).toMatchObject({ doing: "Sending a.csv", done: 40, total: 100 });
     Sending.last.give({
@@ -112,6 +120,7 @@ describe("sending files", () => {
   it("can be stopped, and says that nothing has come of it", async () => {
     const intake = useIntake();
     const dropping = intake.drop("Own", [new File(["a"], "a.csv"), new File(["b"], "b.csv")]);
+    await limited();
     expect(intake.doing?.doing).toBe("Sending 2 files");
     intake.stop();
     await dropping;
@@ -120,9 +129,27 @@ describe("sending files", () => {
     expect(intake.busy).toBe("");
   });
 
+  it("is refused before it begins where it is too much", async () => {
+    const intake = useIntake();
+    const dropping = intake.drop("Own", [new File(["a".repeat(2000)], "a.csv")]);
+    await limited();
+    await dropping;
+    expect(intake.failure?.message).toContain("can be sent at once");
+    waiting.length = 0;
+    const many = intake.drop(
+      "Own",
+      [1, 2, 3].map((each) => new File(["a"], `${each}.csv`)),
+    );
+    await asked("/api/limits");
+    ready("/api/limits", { bytes: 1000, files: 2 });
+    await many;
+    expect(intake.failure?.message).toBe("At most 2 files can be sent at once.");
+  });
+
   it("says when the application is away", async () => {
     const intake = useIntake();
     const dropping = intake.drop("Own", [new File(["a"], "a.csv")]);
+    await limited();
     Sending.last.onerror();
     await dropping;
     expect(intake.failure?.kind).toBe("away");

@@ -278,9 +278,9 @@ def _blocking(
         elif each.code == "line_ids_useless":
             said.append(f"{each.count:,} lines repeat a line id, so it is none: use that column otherwise, or not at all.")
         elif each.code == "other_currencies":
-            of = ", ".join(f"{one.lines:,} lines of {one.amount} {one.key}" for one in each.members)
+            of = ", ".join(f"{one.lines:,} line{'' if one.lines == 1 else 's'} of {one.amount} {one.key}" for one in each.members)
             said.append(
-                f"This ledger is kept in {each.about}, and there are {of}: say at which rate they are taken,"
+                f"This ledger is kept in {each.about}, and the file has {of}: say at which rate they are taken,"
                 " or leave the file out."
             )
         elif each.weight == "stop":

@@ -23,7 +23,8 @@ import { useIntake } from "@/state/intake";
 import { useLedgers } from "@/state/ledgers";
 import { usePerson } from "@/state/person";
 import { usePostings } from "@/state/postings";
-import { count, KINDS } from "@/words/words";
+import { KINDS } from "@/words/intake";
+import { count } from "@/words/words";
 
 const LOOK_AGAIN = 5000;
 const route = useRoute();

@@ -189,7 +189,7 @@ function draw(): void {
         splitLine: { show: !at, lineStyle: { color: "#e6dfcf" } },
         axisLabel: {
           fontSize: 10,
-          showMaxLabel: false,
+          showMaxLabel: !!limit(props.chart.high[at] ?? ""),
           showMinLabel: !bounds[at]?.min,
           formatter: (at: number) => grouped(String(at)),
         },

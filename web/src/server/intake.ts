@@ -14,6 +14,11 @@ import type {
 import { get, send, upload } from "./http";
 
 /** Drop files: told how much of them is sent, and stopped by the signal. */
+/** What may be sent at once. */
+export function limits(): Promise<{ bytes: number; files: number }> {
+  return get("/api/limits");
+}
+
 export function stage(
   ledger: string,
   files: File[],

@@ -19,6 +19,8 @@ import type {
 } from "@/contract";
 import { Refusal } from "@/server/http";
 import * as server from "@/server/intake";
+import { whole } from "@/model/numbers";
+import { count } from "@/words/words";
 
 const ASK_AGAIN = 200;
 
@@ -118,8 +120,28 @@ export const useIntake = defineStore("intake", () => {
     return server.stage(ledger, files, told, stopping.signal);
   }
 
+  /** Why so many or such large files cannot be sent; told before anything is. */
+  async function tooMuch(files: File[]): Promise<Failure | null> {
+    const most = await server.limits();
+    const bytes = files.reduce((sum, each) => sum + each.size, 0);
+    const part = null;
+    const way_out = null;
+    const kind = "refused";
+    if (files.length > most.files)
+      return { kind, message: `At most ${count(most.files, "file")} can be sent at once.`, part, way_out };
+    if (bytes <= most.bytes) return null;
+    const [mine, all] = [bytes, most.bytes].map((each) => `${whole(Math.ceil(each / 2 ** 20))} MB`);
+    const message = `These are ${mine}, and at most ${all} can be sent at once: send fewer, or use the inbox.`;
+    return { kind, message, part, way_out };
+  }
+
   function drop(ledger: string, files: File[]): Promise<void> {
-    return stage(() => sent(ledger, files), "Reading the files");
+    const start = async (): Promise<Job> => {
+      const refused = await tooMuch(files);
+      if (refused) throw new Refusal(refused);
+      return sent(ledger, files);
+    };
+    return stage(start, "Reading the files");
   }
 
   function fetchDatabase(ledger: string, url: string, query: string): Promise<void> {

@@ -1,5 +1,5 @@
 /** What the checks before a posting say. */
-import type { Finding, LedgerSettings, Mapping, Staging } from "@/contract";
+import type { ColumnUse, Finding, LedgerSettings, Mapping, Staging } from "@/contract";
 import { whole } from "@/model/numbers";
 import { count, dimensionName } from "./words";
 
@@ -131,3 +131,55 @@ export const SEPARATOR_NAMES: Record<string, string> = {
 };
 
 export const QUOTE_NAMES: Record<string, string> = { '"': 'double "', "'": "single '", "": "none" };
+
+export const ROLES: Record<ColumnUse["role"], string> = {
+  date: "date",
+  date_year: "year of the date",
+  date_month: "month of the date",
+  date_day: "day of the date",
+  order: "order id",
+  line: "line id",
+  rep: "rep",
+  region: "region",
+  product: "product",
+  customer: "customer",
+  channel: "channel",
+  dimension: "other dimension",
+  quantity: "quantity",
+  amount: "amount",
+  cost: "cost",
+  unit_cost: "unit cost",
+  price: "unit price",
+  discount: "discount",
+  discount_rate: "rate of discount",
+  currency: "currency",
+  rate: "rate",
+  marker: "sale or return",
+  key: "key",
+  key_name: "name of the key",
+  level: "level",
+  level_name: "name of a level",
+  valid_from: "holds from this day",
+  not_used: "not used",
+};
+
+export const DATE_FORMATS: Record<string, string> = {
+  year_month_day: "year, month, day",
+  day_month_year: "day, month, year",
+  month_day_year: "month, day, year",
+  spreadsheet_serial: "serial numbers of days",
+  year_month: "year, month (no day)",
+  month_year: "month, year (no day)",
+  year_week: "year, week (no day)",
+  year_quarter: "year, quarter (no day)",
+  year: "year (no day)",
+};
+
+export const DECIMAL_MARKS: Record<string, string> = { point: "decimal point", comma: "decimal comma" };
+
+export const KINDS: Record<string, string> = {
+  sales: "sales lines",
+  returns: "returns",
+  lookup: "lookup",
+  rates: "rates of currencies",
+};

@@ -5,7 +5,6 @@ import type {
   AnsweredColumn,
   AnsweredWindow,
   Base,
-  ColumnUse,
   CurrentWindow,
   DefinedMeasure,
   Goal,
@@ -205,59 +204,6 @@ export const TERMS: Record<string, string> = {
   distinct_product: "Different products",
 };
 
-export const ROLES: Record<ColumnUse["role"], string> = {
-  date: "date",
-  date_year: "year of the date",
-  date_month: "month of the date",
-  date_day: "day of the date",
-  order: "order id",
-  line: "line id",
-  rep: "rep",
-  region: "region",
-  product: "product",
-  customer: "customer",
-  channel: "channel",
-  dimension: "other dimension",
-  quantity: "quantity",
-  amount: "amount",
-  cost: "cost",
-  unit_cost: "unit cost",
-  price: "unit price",
-  discount: "discount",
-  discount_rate: "rate of discount",
-  currency: "currency",
-  rate: "rate",
-  marker: "sale or return",
-  key: "key",
-  key_name: "name of the key",
-  level: "level",
-  level_name: "name of a level",
-  valid_from: "holds from this day",
-  not_used: "not used",
-};
-
-export const DATE_FORMATS: Record<string, string> = {
-  year_month_day: "year, month, day",
-  day_month_year: "day, month, year",
-  month_day_year: "month, day, year",
-  spreadsheet_serial: "serial numbers of days",
-  year_month: "year, month (no day)",
-  month_year: "month, year (no day)",
-  year_week: "year, week (no day)",
-  year_quarter: "year, quarter (no day)",
-  quarter_year: "quarter, year (no day)",
-  year_only: "year (no day)",
-};
-
-export const DECIMAL_MARKS: Record<string, string> = { point: "decimal point", comma: "decimal comma" };
-
-export const KINDS: Record<string, string> = {
-  sales: "sales lines",
-  returns: "returns",
-  lookup: "lookup",
-  rates: "rates of currencies",
-};
-
 /** A dimension's name as people read it. */
 export function dimensionName(name: string): string {
   return name.replaceAll("_", " ");
@@ -443,8 +389,9 @@ export function metricWords(shown: ShownMeasure): string {
 /** What a share is a part of. */
 export function scopeWords(scope: ShareScope): string {
   const kept = scope.keep.map((each) => dimensionName(each)).join(" and ");
-  const range = scope.period === "range" ? " of the whole range" : "";
-  return `${kept ? `share within ${kept}` : "share of all"}${range}`;
+  const period = { own: "", range: " of the whole range", ever: " of all that is posted" }[scope.period];
+  const of = scope.time ? ` of its ${GRAINS[scope.time]}` : period;
+  return `${kept ? `share within ${kept}` : of ? "share" : "share of all"}${of}`;
 }
 
 /** A column in words: whose, what, against which window. */

@@ -195,7 +195,7 @@ function merge(from: string, into: string): void {
             <th class="number">Lines</th>
             <th class="number">Net total</th>
             <th v-if="finding.code === 'near_members'">Nearly like</th>
-            <th>Do</th>
+            <th v-if="finding.code !== 'other_currencies'">Do</th>
           </tr>
         </thead>
         <tbody>

@@ -2,7 +2,7 @@
 /** What each column of a file stands for, on real rows. */
 import { computed } from "vue";
 import type { ColumnUse, Mapping, StagedFile } from "@/contract";
-import { DATE_FORMATS, DECIMAL_MARKS, KINDS, ROLES } from "@/words/words";
+import { DATE_FORMATS, DECIMAL_MARKS, KINDS, ROLES } from "@/words/intake";
 import { bothReadings } from "@/model/readings";
 
 const props = defineProps<{ file: StagedFile; mapping: Mapping }>();

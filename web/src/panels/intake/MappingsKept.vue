@@ -2,7 +2,8 @@
 /** The mappings that files take by themselves: saved as files, taken from files, forgotten. */
 import { ref } from "vue";
 import type { KeptMapping, Mapping } from "@/contract";
-import { count, KINDS } from "@/words/words";
+import { KINDS } from "@/words/intake";
+import { count } from "@/words/words";
 
 defineProps<{ mappings: KeptMapping[]; busy: boolean; forgotten: boolean }>();
 const emit = defineEmits<{

@@ -98,6 +98,9 @@ async function save(): Promise<void> {
                   ><template v-if="line.quantity">
                     · {{ grouped(line.quantity) }}
                     {{ /^-?1(\.0+)?$/.test(line.quantity) ? "unit" : "units" }}</template
+                  ><template v-if="line.given">
+                    · given as {{ grouped(line.given.amount) }} {{ line.given.currency }} at
+                    {{ line.given.rate }}</template
                   ><template v-if="line.members.customer"> · {{ line.members.customer }}</template></span
                 ><button
                   type="button"

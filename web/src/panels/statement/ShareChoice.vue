@@ -1,9 +1,9 @@
 <script setup lang="ts">
-/** Shares of any scope: which row dimensions the scope keeps, in the row's own period or in the whole range. */
+/** Shares of any scope: which row dimensions the scope keeps, over its own period, a longer one, or all that is posted. */
 import { computed, ref } from "vue";
 import type { ShareScope, ShownMeasure, Statement } from "@/contract";
 import { grains } from "@/model/statement";
-import { capital, dimensionName, scopeWords } from "@/words/words";
+import { capital, dimensionName, GRAINS, scopeWords } from "@/words/words";
 
 const props = defineProps<{ shown: ShownMeasure; statement: Statement; derived: boolean }>();
 const emit = defineEmits<{ change: [shares: ShareScope[]] }>();
@@ -13,10 +13,13 @@ const dimensions = computed(() =>
 );
 const timed = computed(() => grains(props.statement).length > 0);
 const keep = ref<string[]>([]);
-const range = ref(false);
+/** Over which days: the row's own, the whole range, all that is posted, or a level of time that the rows stand in. */
+const over = ref<string>("own");
+const times = computed(() => grains(props.statement).slice(0, -1));
 const wanted = computed<ShareScope>(() => ({
   keep: dimensions.value.filter((each) => keep.value.includes(each)),
-  period: range.value ? "range" : "own",
+  period: over.value === "range" || over.value === "ever" ? over.value : "own",
+  time: times.value.find((each) => each === over.value) ?? null,
 }));
 const known = computed(() =>
   props.shown.shares.some((each) => JSON.stringify(each) === JSON.stringify(wanted.value)),
@@ -24,7 +27,7 @@ const known = computed(() =>
 </script>
 
 <template>
-  <div v-if="!derived && (dimensions.length > 1 || timed)" class="shares">
+  <div v-if="!derived" class="shares">
     <p class="title">Share within</p>
     <p v-for="(scope, at) in shown.shares" :key="JSON.stringify(scope)">
       {{ capital(scopeWords(scope)) }}
@@ -45,8 +48,14 @@ const known = computed(() =>
       <input v-model="keep" type="checkbox" :value="each" :data-test="`scope-${each}`" />
       the same {{ dimensionName(each) }}
     </label>
-    <label v-if="timed"
-      ><input v-model="range" type="checkbox" data-test="scope-range" /> of the whole range</label
+    <label
+      >over
+      <select v-model="over" data-test="scope-over">
+        <option value="own">{{ timed ? "its own period" : "the window" }}</option>
+        <option v-for="each in times" :key="each" :value="each">its {{ GRAINS[each] }}</option>
+        <option v-if="timed" value="range">the whole range</option>
+        <option value="ever">all that is posted</option>
+      </select></label
     >
     <button
       type="button"
