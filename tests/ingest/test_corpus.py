@@ -159,6 +159,43 @@ CORPUS: dict[str, Odd] = {
     "gzipped": Odd(gzip.compress(text(*PLAIN)), **ABC),
     "a name that lies": Odd(text(*PLAIN), name="lines.xlsx", **ABC),
     "one column too wide to be seen": Odd(text("date,rep,amount", f"2026-03-01,{'x' * 20_000},10.50", "2026-03-20,Bo,2"), **ABC),
+    "no heading": Odd(text(*PLAIN[1:]), reading=Reading(heading_row=0), **ABC),
+    "brackets within minus signs": Odd(
+        text(*PLAIN, *(f"2026-03-20,Bo,{at}" for at in range(11, 31)), "2026-03-20,Bo,(-5.00)", "2026-03-20,Bo,-5-"),
+        22, "422.50", "2026-03-01", "2026-03-20", problems=2, settle={"unreadable": "leave_out"},
+    ),
+    "digits apart": Odd(text(*PLAIN, "2026-03-20,Bo,5 10"), problems=1, settle={"unreadable": "leave_out"}, **ABC),
+    "Indian groups": Odd(
+        text("date;rep;amount", "2026-03-01;Ada;12,34,567.50", "2026-03-20;Bo;1,00,000.00"),
+        2, "1334567.50", "2026-03-01", "2026-03-20", separator=";",
+    ),
+    "one spoilt byte": Odd(
+        text("date,rep,amount") + b"2026-03-01,Ada K\xff,1\n" + text(PLAIN[1], "2026-03-20,Köhl,2") * 30,
+        60, "375.00", "2026-03-01", "2026-03-20", problems=1, settle={"unreadable": "leave_out", "identical": "keep"},
+    ),
+    "a number of 4,300 digits": Odd(
+        text(*PLAIN, f"2026-03-20,Bo,{'9' * 4300}"), problems=1, settle={"unreadable": "leave_out"}, **ABC
+    ),
+    "headings of the tables' own": Odd(
+        text("date,id,day_,side,quantity,amount,cost,rep", "2026-03-01,i1,x,left,1,10.50,2,Ada", "2026-03-20,i2,y,right,2,2,1,Bo"), **ABC
+    ),
+    **{
+        f"{many} dimensions": Odd(
+            text(
+                ",".join(["date", "amount", *(f"part {at}" for at in range(many))]),
+                ",".join(["2026-03-01", "10.50", *(f"a{at}" for at in range(many))]),
+                ",".join(["2026-03-20", "2", *(f"b{at}" for at in range(many))]),
+            ),
+            **ABC,
+        )
+        for many in (60, 200)
+    },
+    "whole quarters": Odd(text("period,rep,amount", "2026 Q1,Ada,10.50", "Q2 2026,Bo,2"), 2, "12.50", "2026-03-31", "2026-06-30"),
+    "padded columns": Odd(
+        text("date        rep       amount", "2026-03-01  Ada        10.50", "2026-03-20  Bo          2.00"), separator=" ", **ABC
+    ),
+    "letters in parts": Odd(text("date,rep,amount", "2026-03-01,Ko\u0308hl,10.50", "2026-03-20,K\u00f6hl,2"), **ABC),
+    "gzipped twice": Odd(gzip.compress(gzip.compress(text(*PLAIN))), **ABC),
     "emoji and other scripts": Odd(text("date,rep,amount", "2026-03-01,🏺 アダ,10.50", "2026-03-20,Бо,2"), **ABC),
 }  # fmt: skip
 
@@ -174,7 +211,7 @@ def settled(mapping: Mapping, odd: Odd) -> Mapping:
 def test_the_corpus_is_large_enough() -> None:
     from tests.ingest.test_formats import HOSTILE
 
-    assert len(CORPUS) >= 40 and len(HOSTILE) >= 14
+    assert len(CORPUS) >= 60 and len(HOSTILE) >= 14
 
 
 @pytest.mark.parametrize("name", sorted(CORPUS))

@@ -15,7 +15,7 @@ from lofty_abacus.ingest.dates import DATE_FORMATS, read_date
 from lofty_abacus.ingest.numbers import read_number
 from lofty_abacus.ingest.problems import Problem, UnreadableFileError
 
-MOST_COLUMNS = 200
+MOST_COLUMNS = 250
 #: Rows among which the heading is looked for.
 HEAD = 30
 #: Characters of a field: longer ones are a quote that never ends, or no table at all.

@@ -5,6 +5,7 @@ import type { Answer, AnsweredWindow, Bead, Statement } from "@/contract";
 import { addDays, addMonths, dayText, monthName, rangeText } from "@/model/days";
 import { dayAt, positionAfter, slots } from "@/model/frame";
 import { cellText, favour, grouped, tableDecimals } from "@/model/numbers";
+import { postedWords } from "@/words/marks";
 import {
   baseName,
   capital,
@@ -73,7 +74,7 @@ function noteOf(window: AnsweredWindow): string {
       ? [`unequal, ${count(window.counted_days, "day")} to ${current.value.counted_days}`]
       : [count(window.counted_days, "day")];
   if (window.fairness && window.fairness !== "unequal") parts.push(FAIRNESS[window.fairness] ?? "");
-  if (window.partly_covered) parts.push("partly covered");
+  if (window.partly_covered) parts.push(postedWords(window) || "partly covered");
   if (window.overlaps) parts.push("overlaps");
   return parts.join(" · ");
 }
