@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Callable
+from decimal import Context, Decimal
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -48,7 +49,9 @@ def test_days_of_counts_ratios_and_shares_come_to_the_figure(screen: Screen, lin
     screen.until(lambda: len(day_rows(screen)[0]) == 4, "sales, orders and the figure so far")
     sales, orders = added_up(screen, 1), added_up(screen, 2)
     shown = screen.exact("Lakes", "average_order_value.0.value")
-    assert orders == sum(new.values()) and abs(shown - sales / orders) < Fraction(1, 10**9)
+    ratio = sales / orders
+    told = Context(prec=15).divide(Decimal(ratio.numerator), Decimal(ratio.denominator))
+    assert orders == sum(new.values()) and shown == Fraction(told), "with the 15 digits that it has"
     assert day_rows(screen)[-1][3] == screen.find("days-sum-0-2").text == f"{float(sales / orders):.4f}"
     # A share: its part and what it is a part of stand beside one column of days.
     screen.click_cell("Lakes", "orders.0.share_of_all")

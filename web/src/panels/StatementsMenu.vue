@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** What can be opened in one step: kept statements by folder, and the common questions; and the one on screen, to be kept. */
+import { ElButton } from "element-plus";
+import "element-plus/es/components/button/style/css";
 import { storeToRefs } from "pinia";
 import { computed, ref } from "vue";
 import type { SavedStatement } from "@/contract";
@@ -110,15 +112,14 @@ function about(saved: SavedStatement): string {
           </button>
           <span v-if="asked === each.name" class="asked" role="alertdialog">
             Forget it?
-            <button
-              type="button"
-              class="plain"
+            <ElButton
+              link
               :data-test="`really-forget-${each.name}`"
               @click="((asked = ''), statements.forget(question.ledger, each))"
             >
               Yes, forget it
-            </button>
-            <button type="button" class="plain" @click="asked = ''">No</button>
+            </ElButton>
+            <ElButton link @click="asked = ''">No</ElButton>
           </span>
         </p>
         <template v-for="each in list" :key="`${each.name} versions`">
@@ -153,14 +154,9 @@ function about(saved: SavedStatement): string {
       </section>
       <p v-if="forgotten" class="asked" data-test="forgotten">
         “{{ forgotten }}” is forgotten.
-        <button
-          type="button"
-          class="plain"
-          data-test="take-back"
-          @click="statements.takeBack(question.ledger)"
-        >
+        <ElButton link data-test="take-back" @click="statements.takeBack(question.ledger)">
           Take it back
-        </button>
+        </ElButton>
       </p>
       <form @submit.prevent="keep(close)">
         <h2>Keep what is on screen</h2>

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** The mappings that files take by themselves: saved as files, taken from files, forgotten. */
+import { ElButton } from "element-plus";
+import "element-plus/es/components/button/style/css";
 import { ref } from "vue";
 import type { KeptMapping, Mapping } from "@/contract";
 import { KINDS } from "@/words/intake";
@@ -56,15 +58,14 @@ function kept(mapping: Mapping): string {
           </button>
           <span v-if="asked === each.shape" role="alertdialog">
             The next such file will be read from scratch.
-            <button
-              type="button"
-              class="plain"
+            <ElButton
+              link
               data-test="really-forget-mapping"
               @click="((asked = ''), emit('forget', each.shape))"
             >
               Forget it
-            </button>
-            <button type="button" class="plain" @click="asked = ''">Keep it</button>
+            </ElButton>
+            <ElButton link @click="asked = ''">Keep it</ElButton>
           </span>
         </td>
       </tr>
@@ -72,9 +73,7 @@ function kept(mapping: Mapping): string {
   </table>
   <p v-if="forgotten" data-test="mapping-forgotten">
     The mapping is forgotten.
-    <button type="button" class="plain" data-test="take-mapping-back" @click="emit('back')">
-      Take it back
-    </button>
+    <ElButton link data-test="take-mapping-back" @click="emit('back')"> Take it back </ElButton>
   </p>
   <label class="take"
     >Take one from a file<input
