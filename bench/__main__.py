@@ -9,7 +9,17 @@ from pathlib import Path
 
 import click
 
-from bench import crowd_table, intake_table, kernels_table, ledger_table, page_table, sheet_table, sql_table
+from bench import (
+    crowd_table,
+    intake_table,
+    kernels_table,
+    kills_table,
+    ledger_table,
+    lists_table,
+    page_table,
+    sheet_table,
+    sql_table,
+)
 from bench.ledgers import generated
 
 #: What 50 million lines take while they are generated, measured and put into a second order.
@@ -24,18 +34,35 @@ GIGABYTES_FOR_50 = 14
 @click.option("--sql-lines", default=1_000_000, show_default=True, help="Lines in MariaDB for the comparison with SQL; 0: none.")
 @click.option("--page/--no-page", default=True, show_default=True, help="Whether the page is measured in Chromium.")
 @click.option("--crowd-seconds", default=0.0, show_default=True, help="Only 20 readers and 2 posters at once, for so long.")
-def main(millions: tuple[float, ...], intake_lines: int, sql_lines: int, crowd_seconds: float, *, page: bool) -> None:
+@click.option("--lists/--no-lists", default=True, show_default=True, help="Whether long lists are measured.")
+@click.option("--kills", default=0, show_default=True, help="Only so many kills of the application and MariaDB at work.")
+def main(
+    millions: tuple[float, ...],
+    intake_lines: int,
+    sql_lines: int,
+    crowd_seconds: float,
+    kills: int,
+    *,
+    page: bool,
+    lists: bool,
+) -> None:
     """Print the tables."""
     click.echo(f"Lofty Abacus bench, {date.today().isoformat()}, {os.cpu_count()} cores\n")
     if crowd_seconds:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
             click.echo(crowd_table.report(Path(home), crowd_seconds))
         return
+    if kills:
+        with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
+            click.echo(kills_table.report(Path(home), kills))
+        return
     sizes = millions or ((1.0, 10.0, 50.0) if _free_gigabytes() >= GIGABYTES_FOR_50 else (1.0, 10.0))
     # The page is measured on the largest ledger up to 10 million lines. Larger ones come last: memory is told at its most.
     of_page = max((each for each in sizes if each <= 10), default=None)
     for each in (each for each in sizes if each <= 10):
         _of_ledger(each, page=page and each == of_page)
+    if lists:
+        click.echo(lists_table.report())
     if intake_lines:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
             click.echo(intake_table.report(Path(home), intake_lines))

@@ -70,7 +70,7 @@ def report(home: Path, seconds: float) -> str:
             each.start()
         for each in crowd:
             each.join()
-        versions = _call(address, "/api/ledger/versions?" + urllib.parse.urlencode({"name": LEDGER_NAME}))
+        versions = call(address, "/api/ledger/versions?" + urllib.parse.urlencode({"name": LEDGER_NAME}))
     lines = [
         f"## {READERS} readers and {POSTERS} posters for {seconds:.0f} s on the demo ledger, {len(versions)} versions at the end",
         "",
@@ -101,20 +101,20 @@ def _read(address: str, told: _Told, until: float, number: int) -> None:
         question = {"ledger": LEDGER_NAME, "statement": statement, "opened": {"depth": max(len(rows), 1), "paths": []}}
 
         def ask(question: dict[str, Any] = question) -> None:
-            answer = _timed(told, "a table", lambda: _call(address, "/api/answers", question))
+            answer = _timed(told, "a table", lambda: call(address, "/api/answers", question))
             version, total = answer["version"], answer["total"]["cells"][0]["value"]
-            journal = _call(address, "/api/ledger/versions?" + urllib.parse.urlencode({"name": LEDGER_NAME}))
+            journal = call(address, "/api/ledger/versions?" + urllib.parse.urlencode({"name": LEDGER_NAME}))
             said = next(Decimal(each["amount"]) for each in journal if each["version"] == version)
             with told.lock:
                 beyond = told.beyond = said - Decimal(total) if told.beyond is None else told.beyond
             if said - Decimal(total) != beyond:
                 told.failed("mixed versions", f"version {version} is {total}, the journal says {said}, {beyond} beyond")
             checked = question | {"version": version}
-            check = _timed(told, "its check", lambda: _call(address, "/api/checks", checked))
+            check = _timed(told, "its check", lambda: call(address, "/api/checks", checked))
             if not check["agrees"]:
                 told.failed("false alarms", json.dumps(check))
             number = {"ledger": LEDGER_NAME, "statement": question["statement"], "path": [], "column": "net_sales.0.value"}
-            _timed(told, "a proof", lambda: _call(address, "/api/proofs", number))
+            _timed(told, "a proof", lambda: call(address, "/api/proofs", number))
 
         _guarded(told, ask)
 
@@ -132,12 +132,12 @@ def _post(address: str, told: _Told, until: float, number: int) -> None:
 
         def post(content: bytes = content, name: str = f"crowd-{number}-{made}.csv") -> None:
             start = time.perf_counter()
-            staged = _done(address, _drop(address, name, content))["staging"]["id"]
-            posting = _done(address, _call(address, f"/api/stagings/{staged}/posting", {}))["posting"]
+            staged = done(address, drop(address, name, content))["staging"]["id"]
+            posting = done(address, call(address, f"/api/stagings/{staged}/posting", {}))["posting"]
             told.took("a posting (dropped, read, posted)", time.perf_counter() - start)
             if chance.random() < 0.3:
                 taken = {"ledger": LEDGER_NAME, "batch": posting["batches"][0], "leave_hole": False}
-                _timed(told, "a withdrawal", lambda: _call(address, "/api/ledger/withdrawals", taken))
+                _timed(told, "a withdrawal", lambda: call(address, "/api/ledger/withdrawals", taken))
 
         _guarded(told, post)
 
@@ -158,17 +158,19 @@ def _timed(told: _Told, what: str, work: Callable[[], Any]) -> Any:
     return found
 
 
-def _call(address: str, path: str, body: object | None = None) -> Any:
+def call(address: str, path: str, body: object | None = None) -> Any:
+    """What the API answers to a body, or to none."""
     content = None if body is None else json.dumps(body).encode()
     request = urllib.request.Request(address + path, content, {"Content-Type": "application/json"})
     with urllib.request.urlopen(request, timeout=120) as answer:
         return json.load(answer)
 
 
-def _drop(address: str, name: str, content: bytes) -> Any:
+def drop(address: str, name: str, content: bytes, ledger: str = LEDGER_NAME) -> Any:
+    """A file dropped on a ledger: the job that stages it."""
     edge = "lofty-crowd"
     form = (
-        f'--{edge}\r\nContent-Disposition: form-data; name="ledger"\r\n\r\n{LEDGER_NAME}\r\n'
+        f'--{edge}\r\nContent-Disposition: form-data; name="ledger"\r\n\r\n{ledger}\r\n'
         f'--{edge}\r\nContent-Disposition: form-data; name="files"; filename="{name}"\r\n\r\n'
     ).encode()
     whole = form + content + f"\r\n--{edge}--\r\n".encode()
@@ -177,10 +179,11 @@ def _drop(address: str, name: str, content: bytes) -> Any:
         return json.load(answer)
 
 
-def _done(address: str, job: Any) -> Any:
+def done(address: str, job: Any) -> Any:
+    """A job once it is done. Raises RuntimeError if it failed."""
     while job["state"] == "running":
         time.sleep(0.05)
-        job = _call(address, f"/api/jobs/{job['id']}")
+        job = call(address, f"/api/jobs/{job['id']}")
     if job["state"] != "done":
         raise RuntimeError(f"the job failed: {job['failure']}")
     return job
@@ -201,7 +204,7 @@ def _served(home: Path) -> Iterator[str]:
         until = time.monotonic() + START_SECONDS
         while True:
             try:
-                _call(address, "/api/health")
+                call(address, "/api/health")
                 break
             except OSError:
                 if time.monotonic() > until or process.poll() is not None:

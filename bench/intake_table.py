@@ -10,16 +10,17 @@ from pathlib import Path
 
 from sqlalchemy import text
 
-from lofty_abacus.actions.check_files import check_files
-from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.intake.check_files import check_files
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import no_progress, stage_files
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.records import NewLedger
-from lofty_abacus.actions.stage_files import no_progress, stage_files
 from lofty_abacus.server import mariadb
 from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.other_database import ReadOnlyDatabase
+from lofty_abacus.wiring import now, open_books
 
 HEADINGS = "date,order,line,rep,region,product,customer,channel,quantity,amount,cost,city"
 _BARE = (
@@ -45,7 +46,7 @@ def report(home: Path, count: int) -> str:
     path = home / "lines.csv"
     write_csv(path, count)
     with mariadb.in_use(home / "mariadb") as running:
-        books = MariaDbBooks(running.url, home / "columns")
+        books = open_books(running.url, home / "columns", now)
         for folder in ("staging", "inbox"):
             (home / folder).mkdir()
         office = Office(books, lambda: datetime.now(UTC), home / "staging", home / "inbox", ReadOnlyDatabase())

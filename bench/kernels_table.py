@@ -20,6 +20,9 @@ from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 from lofty_abacus.demo.scenario import AS_OF, FIRST_DAY
+from lofty_abacus.workers import threads
+
+WORKERS = threads()
 
 NET = LineSum("amount", "all")
 ORDERS = DistinctIds("order")
@@ -47,7 +50,7 @@ def five_windows() -> tuple[DaySet, ...]:
 def cold(columns: LineColumns, windows: tuple[DaySet, ...], rows: tuple[str, ...], *what: Quantity) -> Callable[[], object]:
     """A question on lines that nothing was remembered of."""
     request = TotalsRequest(windows, rows, (), frozenset(what))
-    return lambda: ColumnsSource(columns).totals(request)
+    return lambda: ColumnsSource(columns, workers=WORKERS).totals(request)
 
 
 def report(columns: LineColumns, facts: LedgerFacts) -> str:
@@ -64,7 +67,7 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
     row("region x month", "<= 3", cold(columns, _months(), ("region",), NET))
     row("rep x product x month", "<= 5", cold(columns, _months(), ("rep", "product"), NET))
     row("distinct orders by rep x month", "<= 8", cold(columns, _months(), ("rep",), ORDERS))
-    warm = ColumnsSource(columns)
+    warm = ColumnsSource(columns, workers=WORKERS)
     again = TotalsRequest(five_windows(), ("rep",), (), frozenset({NET}))
     for _ in range(2):
         warm.totals(again)
@@ -78,7 +81,7 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
     row(
         "a whole answer: 3 measures, 3 windows, region x rep, first time",
         "",
-        lambda: answer(statement, facts, ColumnsSource(columns), AS_OF, Opened(2)),
+        lambda: answer(statement, facts, ColumnsSource(columns, workers=WORKERS), AS_OF, Opened(2)),
     )
     row("the same answer again", "", lambda: answer(statement, facts, warm, AS_OF, Opened(2)))
     head = (

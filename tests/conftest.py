@@ -11,13 +11,13 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
-from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import NewLedger, Posting
 from lofty_abacus.demo.loading import load_demo
 from lofty_abacus.server import mariadb
-from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.other_database import ReadOnlyDatabase
+from lofty_abacus.wiring import now, open_books
 
 NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)
 _numbers = itertools.count(1)
@@ -33,15 +33,15 @@ def quiet(doing: str, done: int, total: int) -> None:
 
 
 @pytest.fixture(scope="session")
-def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[mariadb.Running]:
+def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[mariadb.RunningServer]:
     with mariadb.in_use(tmp_path_factory.mktemp("mariadb")) as running:
         yield running
 
 
 @pytest.fixture(scope="session")
-def office(server: mariadb.Running, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Office]:
+def office(server: mariadb.RunningServer, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Office]:
     home = tmp_path_factory.mktemp("home")
-    books = MariaDbBooks(server.url, home / "columns")
+    books = open_books(server.url, home / "columns", now)
     (home / "staging").mkdir()
     (home / "inbox").mkdir()
     yield Office(books, lambda: NOW, home / "staging", home / "inbox", ReadOnlyDatabase(), "Tess Ter")

@@ -16,6 +16,9 @@ from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.statement.ledger import Dimension, LedgerFacts
 from lofty_abacus.core.windows.coverage import FeedCoverage, default_coverage
 from lofty_abacus.core.windows.ranges import EMPTY, DayRange, DaySet
+from lofty_abacus.workers import threads
+
+WORKERS = threads()
 
 ROLES = {"order": "order", "customer": "customer", "product": "product", "rep": "rep", "region": "region"}
 
@@ -74,7 +77,7 @@ class SmallLedger:
 
     @property
     def source(self) -> ColumnsSource:
-        return ColumnsSource(columns_of(self.lines, self.levels))
+        return ColumnsSource(columns_of(self.lines, self.levels), workers=WORKERS)
 
     def with_lines(self, lines: Sequence[Line]) -> SmallLedger:
         return replace(self, lines=lines, coverage=self.facts.feeds[0].days if self.facts.feeds else None)

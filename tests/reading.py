@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from lofty_abacus.ingest.applying import Applying, stage_lines
 from lofty_abacus.ingest.fitting import check_mapping
 from lofty_abacus.ingest.lookups import stage_lookup
-from lofty_abacus.ingest.mapping import Correction, Mapping, Reading
+from lofty_abacus.ingest.mapping import Correction, FileMapping, Reading
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.proposing import Around, propose
 from lofty_abacus.ingest.reading import read_file
@@ -51,10 +51,12 @@ class ReadFile:
         assert column is not None
         return [column.text(at) for at in range(len(self.table))]
 
-    def proposed(self, known: dict[str, str | None] | None = None) -> Mapping:
+    def proposed(self, known: dict[str, str | None] | None = None) -> FileMapping:
         return propose(survey(self.file).sample, Around(known or {}))
 
-    def staged(self, mapping: Mapping | None = None, zone: str = "UTC", corrections: tuple[Correction, ...] = ()) -> StagedLines:
+    def staged(
+        self, mapping: FileMapping | None = None, zone: str = "UTC", corrections: tuple[Correction, ...] = ()
+    ) -> StagedLines:
         """The lines under a mapping, the proposed one if none is given; a second pass sees repeats."""
         mapping = mapping or self.proposed()
         check_mapping(self.file, mapping)
@@ -63,7 +65,7 @@ class ReadFile:
         again = applying.again()
         return first if again is None else stage_lines(self.table, mapping, again)
 
-    def lookup(self, mapping: Mapping | None = None) -> StagedLookup:
+    def lookup(self, mapping: FileMapping | None = None) -> StagedLookup:
         return stage_lookup(self.file, mapping or self.proposed())
 
 

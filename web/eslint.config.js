@@ -4,10 +4,11 @@ import ts from "typescript-eslint";
 
 /** What each folder may not import. One block per folder: a later block for the same file would replace an earlier one. */
 const forbidden = {
-  contract: ["server", "state", "parts", "panels", "pages", "words", "model"],
-  words: ["server", "state", "parts", "panels", "pages"],
-  model: ["server", "state", "parts", "panels", "pages", "words"],
-  server: ["state", "parts", "panels", "pages"],
+  composables: ["server", "state", "parts", "panels", "pages", "words"],
+  contract: ["server", "state", "composables", "parts", "panels", "pages", "words", "model"],
+  words: ["server", "state", "composables", "parts", "panels", "pages"],
+  model: ["server", "state", "composables", "parts", "panels", "pages", "words"],
+  server: ["state", "composables", "parts", "panels", "pages"],
   state: ["parts", "panels", "pages"],
   parts: ["server", "state", "panels", "pages"],
   panels: ["server", "pages"],

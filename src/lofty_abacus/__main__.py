@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import contextlib
+import gc
 import json
-import logging
 import os
 import shutil
 import signal
@@ -23,20 +23,21 @@ import uvicorn
 from fastapi import FastAPI
 from pydantic import ValidationError
 
-from lofty_abacus.actions.answer_statement import answer_statement
-from lofty_abacus.actions.check_files import check_files
-from lofty_abacus.actions.checks import StagingCheck
 from lofty_abacus.actions.errors import ActionError
-from lofty_abacus.actions.make_ledger import make_ledger
-from lofty_abacus.actions.post_files import post_files
+from lofty_abacus.actions.figures.answer_statement import told_answer
+from lofty_abacus.actions.intake.check_files import check_files
+from lofty_abacus.actions.intake.checks import StagingCheck
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import map_file, stage_files
+from lofty_abacus.actions.intake.stagings import discard_left_behind, discard_staging
+from lofty_abacus.actions.ledgers.describe_ledger import descriptions_of
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.records import NewLedger, Progress
-from lofty_abacus.actions.stage_files import map_file, stage_files
-from lofty_abacus.actions.stagings import discard_left_behind, discard_staging
-from lofty_abacus.actions.warm_up import warm_up
+from lofty_abacus.actions.work.warm_up import warm_up
 from lofty_abacus.api.app import make_app
-from lofty_abacus.api.shapes import adapter, answer_to_json, question_from_json
+from lofty_abacus.api.shapes import answer_to_json, question_from_json, statement_schema
+from lofty_abacus.api.vocabulary import vocabulary
 from lofty_abacus.core.errors import CoreError
-from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.demo.files import write_demo_files
 from lofty_abacus.demo.loading import has_demo, load_demo
 from lofty_abacus.export.csv_table import csv_table
@@ -44,11 +45,13 @@ from lofty_abacus.ingest.dates import DateFormat
 from lofty_abacus.ingest.mapping import NUMBERS, Rate
 from lofty_abacus.ingest.numbers import DecimalMark
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
+from lofty_abacus.logs import log_to_terminal
 from lofty_abacus.server import mariadb
 from lofty_abacus.server.errors import ServerError
 from lofty_abacus.settings import Settings, SettingsError, read_settings
 from lofty_abacus.store import backing_up
-from lofty_abacus.wiring import open_office, private_folders, watching_inbox
+from lofty_abacus.telling.catalogue import template_text
+from lofty_abacus.wiring import now, open_office, private_folders, watching_inbox
 
 ROOT = Path(__file__).resolve().parents[2]
 #: Seconds that requests have to end in good order, and after which the process is ended whatever it does.
@@ -66,7 +69,7 @@ def _settings() -> Settings:
 
 @click.group(help="Lofty Abacus: sales figures with fair comparisons and numbers that can be proved.")
 def cli() -> None:
-    logging.basicConfig(level=logging.WARNING, format="%(levelname)s %(name)s: %(message)s")
+    log_to_terminal()
 
 
 @cli.command(help="Start MariaDB, load the demo ledger if there is none, and serve the application.")
@@ -84,6 +87,8 @@ def start(port: int | None) -> None:
             _heed()
         address = f"http://127.0.0.1:{settings.port}"
         warm_up(office)
+        # What stands now stays: collections of what questions leave behind need not look at it.
+        gc.freeze()
         _heed()
         click.echo(f"\nLofty Abacus is ready: {address}\nStop it with Ctrl-C.", err=True)
         app = make_app(office, settings.web)
@@ -103,7 +108,7 @@ def start(port: int | None) -> None:
 def backup(file: Path) -> None:
     settings = _settings()
     with open_office(settings, _say):
-        about = backing_up.back_up(_url(settings), settings.mariadb, file, "asked for")
+        about = backing_up.back_up(_url(settings), settings.mariadb, file, "asked for", now())
     click.echo(f"Wrote {file}: {', '.join(about.ledgers) or 'no ledger'}, {file.stat().st_size:,} bytes.")
 
 
@@ -217,8 +222,9 @@ def answer(question: BinaryIO, form: str) -> None:
         place = ".".join(str(step) for step in first["loc"])
         raise click.ClickException(f"The question cannot be read: {place}: {first['msg']}.") from error
     with open_office(_settings()) as office:
-        found = answer_statement(office, asked.ledger, asked.statement, asked.opened)
-    text = csv_table(found, asked.statement) if form == "csv" else answer_to_json(found).decode() + "\n"
+        found = told_answer(office, asked.ledger, asked.statement, asked.opened)
+        said = descriptions_of(office, asked.ledger)
+    text = csv_table(found, asked.statement, said) if form == "csv" else answer_to_json(found).decode() + "\n"
     click.echo(text, nl=False)
 
 
@@ -231,8 +237,16 @@ def demo_files(folder: Path) -> None:
 
 @cli.command(help="Print the API's schema; the front end's types are made from it.")
 @click.option("--statement", is_flag=True, help="The JSON schema of a statement alone (docs/statement.schema.json).")
-def openapi(*, statement: bool) -> None:
-    schema = adapter(Statement).json_schema() if statement else make_app(None, None).openapi()
+@click.option("--words", is_flag=True, help="The words, defaults and rules that the page shares with the server.")
+@click.option("--messages", is_flag=True, help="Everything that can be said of a statement, to be translated (a PO template).")
+def openapi(*, statement: bool, words: bool, messages: bool) -> None:
+    if messages:
+        click.echo(template_text().decode(), nl=False)
+        return
+    if words:
+        click.echo(json.dumps(vocabulary(), indent=2, ensure_ascii=False))
+        return
+    schema = statement_schema() if statement else make_app(None, None).openapi()
     click.echo(json.dumps(schema, indent=1, sort_keys=True))
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -14,12 +15,14 @@ class Settings:
     """home: where the database, the columns and uploads live (LOFTY_HOME). port: where the application answers (LOFTY_PORT).
 
     web: the built front end (LOFTY_WEB). person: who posts, where a request does not say so (LOFTY_PERSON, else the account).
+    language: by whose letters names are sorted on the command line, by its code (LOFTY_LANGUAGE, else the locale's).
     """
 
     home: Path
     port: int
     web: Path
     person: str = ""
+    language: str = ""
 
     @property
     def columns(self) -> Path:
@@ -40,6 +43,11 @@ class Settings:
     def backups(self) -> Path:
         """Backups that are taken without being asked for."""
         return self.home / "backups"
+
+    @property
+    def work(self) -> Path:
+        """What runs in the background."""
+        return self.home / "work"
 
     @property
     def log(self) -> Path:
@@ -64,4 +72,6 @@ def read_settings(root: Path, environment: dict[str, str] | None = None) -> Sett
         raise SettingsError(f"LOFTY_PORT is {text!r}; it must be a port from 1 to 65535.")
     home = Path(given.get("LOFTY_HOME") or root / ".lofty").resolve()
     person = given.get("LOFTY_PERSON") or given.get("USER") or given.get("LOGNAME") or ""
-    return Settings(home, int(text), Path(given.get("LOFTY_WEB") or root / "web" / "dist"), person[:LONGEST_PERSON])
+    locale = given.get("LOFTY_LANGUAGE") or given.get("LC_ALL") or given.get("LC_COLLATE") or given.get("LANG") or ""
+    web = Path(given.get("LOFTY_WEB") or root / "web" / "dist")
+    return Settings(home, int(text), web, person[:LONGEST_PERSON], re.split(r"[_.@-]", locale)[0].casefold())

@@ -2,32 +2,38 @@
 
 from __future__ import annotations
 
+import gc
 import logging
 import os
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack, contextmanager
 from datetime import UTC, datetime
-from logging.handlers import RotatingFileHandler
 from pathlib import Path
-from threading import Event, Thread
 
 from lofty_abacus.actions.errors import ActionError
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.watch_inbox import Inbox
+from lofty_abacus.actions.work.clock import again_and_again
+from lofty_abacus.actions.work.watch_inbox import Inbox
+from lofty_abacus.logs import log_to_files
 from lofty_abacus.server import mariadb
 from lofty_abacus.server.errors import ServerError
 from lofty_abacus.server.folder import prepare_folder
 from lofty_abacus.settings import Settings
-from lofty_abacus.store import backing_up
+from lofty_abacus.store import backing_up, keeping
 from lofty_abacus.store.books import MariaDbBooks
+from lofty_abacus.store.migrating import migrate
 from lofty_abacus.store.other_database import ReadOnlyDatabase
+from lofty_abacus.store.posting import settle
+from lofty_abacus.workers import threads
 
 _log = logging.getLogger(__name__)
 LOOK_SECONDS = 2.0
 ALIVE_SECONDS = 0.5
 #: How often the files that are kept beside the record are read again.
 VERIFY_SECONDS = 600.0
-LOG_BYTES, LOGS_KEPT = 5 << 20, 5
+#: Objects made, and lookings at the younger ones, between two lookings for rings.
+SELDOM = (200_000, 20, 50)
+_PASSING = (ActionError, ServerError, OSError)
 
 
 @contextmanager
@@ -38,45 +44,80 @@ def open_office(settings: Settings, say: Callable[[str], None] = lambda _: None)
     Raises ServerError.
     """
     private_folders(settings)
-    keep_log(settings)
+    log_to_files(settings.log)
+    collect_seldom()
     with ExitStack() as stack:
         running = stack.enter_context(mariadb.in_use(settings.mariadb, say))
         stack.enter_context(_alive(settings.mariadb, running.port))
         say("Bringing the tables up to date")
-        place = settings.backups / f"before-upgrade-{datetime.now(UTC):%Y%m%d-%H%M%S}.sql.gz"
-        books = MariaDbBooks(
+        place = settings.backups / f"before-upgrade-{now():%Y%m%d-%H%M%S}.sql.gz"
+        books = open_books(
             running.url,
             settings.columns,
-            lambda: backing_up.back_up(running.url, settings.mariadb, place, backing_up.BEFORE_UPGRADE),
+            now,
+            lambda: backing_up.back_up(running.url, settings.mariadb, place, backing_up.BEFORE_UPGRADE, now()),
         )
         stack.callback(books.engine.dispose)
-        stack.enter_context(_again_and_again("columns", VERIFY_SECONDS, books.verify_columns))
-        yield Office(books, lambda: datetime.now(UTC), settings.staging, settings.inbox, ReadOnlyDatabase(), settings.person)
+        stack.enter_context(again_and_again("columns", VERIFY_SECONDS, books.verify_columns, passing=_PASSING))
+        yield Office(
+            books,
+            now,
+            settings.staging,
+            settings.inbox,
+            ReadOnlyDatabase(),
+            settings.person,
+            settings.language,
+            settings.work,
+        )
+
+
+def now() -> datetime:
+    """The clock of this machine: the only one that is looked at."""
+    return datetime.now(UTC)
+
+
+def open_books(
+    url: str, columns: Path, clock: Callable[[], datetime], before_upgrade: Callable[[], object] = lambda: None
+) -> MariaDbBooks:
+    """The records in a MariaDB, with tables of this build and nothing left of what was broken off.
+
+    before_upgrade: called before tables that hold something are changed. Raises RecordsError.
+    """
+    books = MariaDbBooks(url, columns, clock, threads())
+    try:
+        migrated = migrate(books.engine, before_upgrade)
+        keeping.drop_what_nobody_owns(books.engine)
+        for each in books.ledgers():
+            settle(books.engine, each.id, anew=migrated)
+    except BaseException:
+        books.engine.dispose()
+        raise
+    return books
+
+
+def collect_seldom() -> None:
+    """Look for rings among objects a hundred times less often: an answer of many rows is a great many objects that form none.
+
+    What is there by now stays, and is looked at no more.
+    """
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(*SELDOM)
 
 
 def private_folders(settings: Settings) -> None:
     """Make the folders that hold sales data, for their owner's eyes only, whatever they were before. Raises FolderError."""
-    for folder in (settings.home, settings.columns, settings.staging, settings.inbox, settings.backups, settings.log):
+    kept = (settings.columns, settings.staging, settings.inbox, settings.backups, settings.log, settings.work)
+    for folder in (settings.home, *kept):
         prepare_folder(folder)
         if folder.stat().st_uid == os.geteuid():
             folder.chmod(0o700)
 
 
-def keep_log(settings: Settings) -> None:
-    """Write what goes wrong into files that take turns, with its traces."""
-    path = settings.log / "lofty.log"
-    root = logging.getLogger()
-    if any(isinstance(each, RotatingFileHandler) and Path(each.baseFilename) == path for each in root.handlers):
-        return
-    handler = RotatingFileHandler(path, maxBytes=LOG_BYTES, backupCount=LOGS_KEPT, encoding="utf-8")
-    handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(name)s: %(message)s"))
-    root.addHandler(handler)
-
-
 @contextmanager
 def watching_inbox(office: Office) -> Iterator[None]:
     """Look into the inbox again and again meanwhile, in a thread of its own."""
-    with _again_and_again("inbox", LOOK_SECONDS, Inbox(office).look):
+    with again_and_again("inbox", LOOK_SECONDS, Inbox(office).look, passing=_PASSING):
         yield
 
 
@@ -89,26 +130,5 @@ def _alive(folder: Path, port: int) -> Iterator[None]:
             _log.error("MariaDB ended without being told to: it is started again")
             mariadb.start(folder, port=port)
 
-    with _again_and_again("database", ALIVE_SECONDS, look):
+    with again_and_again("database", ALIVE_SECONDS, look, passing=_PASSING):
         yield
-
-
-@contextmanager
-def _again_and_again(name: str, seconds: float, work: Callable[[], object]) -> Iterator[None]:
-    """Do some work now and then meanwhile, in a thread of its own; what goes wrong is in the log, and it is done again."""
-    ended = Event()
-
-    def run() -> None:
-        while not ended.wait(seconds):
-            try:
-                work()
-            except (ActionError, ServerError, OSError):
-                _log.exception("%s: what is done now and then failed", name)
-
-    thread = Thread(target=run, name=name, daemon=True)
-    thread.start()
-    try:
-        yield
-    finally:
-        ended.set()
-        thread.join(max(LOOK_SECONDS * 5, 1))

@@ -10,15 +10,15 @@ from pathlib import Path
 
 import pytest
 
-from lofty_abacus.actions.answer_statement import answer_statement
-from lofty_abacus.actions.check_table import check_table
-from lofty_abacus.actions.describe_ledger import describe_ledger, list_batches, list_ledgers
 from lofty_abacus.actions.errors import NotFoundError, RefusedError
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.figures.check_table import check_table
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import stage_files
+from lofty_abacus.actions.ledgers.describe_ledger import describe_ledger, list_batches, list_ledgers
+from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.records import Placing, Posting
-from lofty_abacus.actions.stage_files import stage_files
-from lofty_abacus.actions.withdraw_batch import restore_batch, withdraw_batch
+from lofty_abacus.actions.records import Posting, Replacement
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
@@ -32,7 +32,7 @@ HEADER = "date,line id,rep,amount"
 
 
 def post(office: Office, ledger: str, *files: tuple[str, Path], replaces: tuple[int, ...] = ()) -> Posting:
-    return post_files(office, stage_files(office, ledger, files).id, quiet, Placing(replaces))
+    return post_files(office, stage_files(office, ledger, files).id, quiet, Replacement(replaces))
 
 
 def net(office: Office, ledger: str, version: int | None = None) -> Fraction | str:

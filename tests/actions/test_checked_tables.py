@@ -11,11 +11,11 @@ from typing import Any
 import pytest
 from sqlalchemy import text
 
-from lofty_abacus.actions.check_table import TableCheck, check_table
+from lofty_abacus.actions.figures.check_table import TableCheck, check_table
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import stage_files
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.records import Posting
-from lofty_abacus.actions.stage_files import stage_files
 from lofty_abacus.core.measures.table import MEASURES, DefinedMeasure
 from lofty_abacus.core.statement.statement import CountedFilter, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay

@@ -9,15 +9,15 @@ from pathlib import Path
 
 import pytest
 
-from lofty_abacus.actions.check_files import check_files, problems_of_file, rows_of_finding
-from lofty_abacus.actions.checks import Finding, FindingCode
-from lofty_abacus.actions.describe_ledger import find_members, list_batches
 from lofty_abacus.actions.errors import NotFoundError, RefusedError, StoppedError
+from lofty_abacus.actions.intake.check_files import check_files, problems_of_file, rows_of_finding
+from lofty_abacus.actions.intake.checks import Finding, FindingCode
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import correct_value, expect, leave_out, map_file, read_again, stage_files
+from lofty_abacus.actions.intake.stagings import Expected, Staging, discard_left_behind, waiting_stagings
+from lofty_abacus.actions.ledgers.describe_ledger import find_members, list_batches
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.stage_files import correct_value, expect, leave_out, map_file, read_again, stage_files
-from lofty_abacus.actions.stagings import Expected, Staging, discard_left_behind, waiting_stagings
-from lofty_abacus.ingest.mapping import Correction, Mapping, Merge, Reading
+from lofty_abacus.ingest.mapping import Correction, FileMapping, Merge, Reading
 from lofty_abacus.ingest.problems import MappingError
 from lofty_abacus.ingest.tally import SHOWN
 from tests.conftest import quiet
@@ -29,7 +29,7 @@ def staged(office: Office, ledger: str, *files: tuple[str, Path]) -> Staging:
     return stage_files(office, ledger, files)
 
 
-def mapping_of(staging: Staging, file: int = 0) -> Mapping:
+def mapping_of(staging: Staging, file: int = 0) -> FileMapping:
     mapping = staging.files[file].mapping
     assert mapping is not None
     return mapping
@@ -173,7 +173,7 @@ def test_conflicts_of_a_lookup_are_resolved_by_decision_or_correction(office: Of
     if mapping.kind != "lookup":  # a key that comes twice looks like lines
         from lofty_abacus.ingest.mapping import ColumnUse
 
-        mapping = Mapping("p", "lookup", (ColumnUse("product", "key", "product"), ColumnUse("category", "level", "category")))
+        mapping = FileMapping("p", "lookup", (ColumnUse("product", "key", "product"), ColumnUse("category", "level", "category")))
         map_file(office, staging.id, 0, mapping)
     assert finding(office, staging, "lookup_maps_nothing").count == 2, "no line has any of its keys"
     mapping = replace(mapping, unknown_keys="keep")

@@ -11,17 +11,17 @@ from typing import Any
 
 import pytest
 
-from lofty_abacus.actions.answer_statement import answer_statement
-from lofty_abacus.actions.check_files import check_files
-from lofty_abacus.actions.check_table import check_table
 from lofty_abacus.actions.errors import RefusedError
-from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.figures.check_table import check_table
+from lofty_abacus.actions.figures.prove_number import AskedNumber, lines_of_number
+from lofty_abacus.actions.intake.check_files import check_files
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import map_file, stage_files
+from lofty_abacus.actions.intake.stagings import Staging
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.prove_number import Number, lines_of_number
 from lofty_abacus.actions.records import GivenAmount, NewLedger
-from lofty_abacus.actions.stage_files import map_file, stage_files
-from lofty_abacus.actions.stagings import Staging
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.ingest.mapping import Rate
@@ -60,7 +60,7 @@ def test_another_currency_is_refused_with_counts_and_sums(office: Office, ledger
     post_files(office, staging.id, quiet)
     assert net(office, ledger) == Fraction("10.5") + Fraction("3.75") * Fraction("0.92") + 7 * Fraction("1.1533")
     assert check_table(office, ledger, NET).agrees
-    lines = lines_of_number(office, Number(ledger, NET, "net_sales.0.value"), 0, 0, 10).lines
+    lines = lines_of_number(office, AskedNumber(ledger, NET, "net_sales.0.value"), 0, 0, 10).lines
     assert {(each.amount, each.given) for each in lines} == {
         ("10.5000", None),
         ("4.6000", GivenAmount("5.00", "USD", "0.92")),

@@ -12,18 +12,18 @@ from pathlib import Path
 
 import pytest
 
-from lofty_abacus.actions.answer_statement import answer_statement
-from lofty_abacus.actions.check_files import check_files
-from lofty_abacus.actions.check_table import check_table
-from lofty_abacus.actions.describe_ledger import describe_ledger, find_members, list_batches
 from lofty_abacus.actions.errors import NameTakenError, NotFoundError, RefusedError
-from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.figures.check_table import check_table
+from lofty_abacus.actions.figures.prove_number import AskedNumber, lines_of_number
+from lofty_abacus.actions.intake.check_files import check_files
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import map_file, stage_files
+from lofty_abacus.actions.intake.stagings import discard_staging, staging_of
+from lofty_abacus.actions.ledgers.describe_ledger import describe_ledger, find_members, list_batches
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.prove_number import Number, lines_of_number
 from lofty_abacus.actions.records import NewLedger, Posting
-from lofty_abacus.actions.stage_files import map_file, stage_files
-from lofty_abacus.actions.stagings import discard_staging, staging_of
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from tests.cells import value
@@ -48,7 +48,7 @@ def test_a_file_becomes_figures_and_lines_with_file_and_row(office: Office, ledg
     posting = post(office, ledger, file)
     assert (posting.version, posting.lines, posting.amount) == (1, 2, "10.25")
     assert net(office, ledger) == Fraction("10.25")
-    page = lines_of_number(office, Number(ledger, NET, "net_sales.0.value", ("Ada",)), 0, 0, 10)
+    page = lines_of_number(office, AskedNumber(ledger, NET, "net_sales.0.value", ("Ada",)), 0, 0, 10)
     (line,) = page.lines
     assert (line.file, line.row, line.amount, line.members["order"], line.side) == ("march.csv", 2, "10.50", "O1", "sale")
     check = check_table(office, ledger, FULL)

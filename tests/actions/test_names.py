@@ -11,24 +11,25 @@ from pathlib import Path
 import pytest
 from sqlalchemy import text
 
-from lofty_abacus.actions.answer_statement import answer_statement
-from lofty_abacus.actions.check_files import check_files
-from lofty_abacus.actions.check_table import check_table
-from lofty_abacus.actions.describe_ledger import describe_ledger
 from lofty_abacus.actions.errors import RefusedError, StoppedError
-from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.figures.check_table import check_table
+from lofty_abacus.actions.figures.prove_number import AskedNumber, lines_of_number
+from lofty_abacus.actions.intake.check_files import check_files
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import map_file, stage_files
+from lofty_abacus.actions.intake.stagings import Staging
+from lofty_abacus.actions.ledgers.describe_ledger import describe_ledger
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
+from lofty_abacus.actions.ledgers.withdraw_batch import withdraw_batch
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.prove_number import Number, lines_of_number
 from lofty_abacus.actions.records import NewLedger, Posting
-from lofty_abacus.actions.stage_files import map_file, stage_files
-from lofty_abacus.actions.stagings import Staging
-from lofty_abacus.actions.withdraw_batch import withdraw_batch
 from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.line_tables import VIEW_COLUMNS
 from lofty_abacus.store.preparing import prepare_tables
+from lofty_abacus.wiring import now, open_books
 from tests.cells import value
 from tests.conftest import quiet
 
@@ -212,12 +213,12 @@ def test_leftovers_of_a_posting_that_was_killed_are_cleared_at_the_next_start(
     staging = stage_files(office, ledger, [csv_file("b.csv", "date,rep,shop,amount", "2026-03-01,Ada,S1,1.12345")])
     books = office.books
     assert isinstance(books, MariaDbBooks)
-    from lofty_abacus.actions.post_files import _posted_file
+    from lofty_abacus.actions.intake.post_files import _posted_file
 
     number = books.ledger(ledger).id
     prepare_tables(books.engine, number, [_posted_file(office, staging, 0)])
     assert describe_ledger(office, ledger) == before, "what is prepared belongs to no version yet"
-    again = MariaDbBooks(books.engine.url.render_as_string(hide_password=False), tmp_path / "columns")
+    again = open_books(books.engine.url.render_as_string(hide_password=False), tmp_path / "columns", now)
     with again.engine.connect() as connection:
         assert "shop_code" not in [row[0] for row in connection.execute(text(f"SHOW COLUMNS FROM line_{number}"))]
         assert connection.execute(text(f"SELECT COUNT(*) FROM dimension WHERE ledger_id = {number}")).scalar() == 1
@@ -239,7 +240,7 @@ def test_any_heading_may_be_a_dimension(office: Office, ledger: str, csv_file: W
     map_file(office, staging.id, 0, replace(mapping, columns=uses))
     post_files(office, staging.id, quiet)
     assert net(office, ledger, by(name)) == {("X",): 10, ("Y",): 5}
-    (line,) = lines_of_number(office, Number(ledger, by(name), "net_sales.0.value", ("Y",)), 0, 0, 10).lines
+    (line,) = lines_of_number(office, AskedNumber(ledger, by(name), "net_sales.0.value", ("Y",)), 0, 0, 10).lines
     assert line.members == {name: "Y"} and describe_ledger(office, ledger).lines == 2
     assert check_table(office, ledger, by(name)).agrees
 
@@ -252,7 +253,7 @@ def test_many_dimensions_are_posted_and_read_back(office: Office, ledger: str, c
     )
     post(office, ledger, file)
     assert net(office, ledger, by(names[-1])) == {(f"v{count - 1}",): 10}
-    (line,) = lines_of_number(office, Number(ledger, by(names[0]), "net_sales.0.value"), 0, 0, 10).lines
+    (line,) = lines_of_number(office, AskedNumber(ledger, by(names[0]), "net_sales.0.value"), 0, 0, 10).lines
     assert len(line.members) == count
     assert isinstance(office.books, MariaDbBooks)
     number = office.books.ledger(ledger).id

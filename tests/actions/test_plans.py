@@ -6,14 +6,14 @@ from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 
-from lofty_abacus.actions.answer_statement import answer_statement
-from lofty_abacus.actions.check_table import check_table
-from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.figures.check_table import check_table
+from lofty_abacus.actions.figures.prove_number import AskedNumber, lines_of_number, prove_number
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import stage_files
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.prove_number import Number, lines_of_number, prove_number
 from lofty_abacus.actions.records import NewLedger
-from lofty_abacus.actions.stage_files import stage_files
 from lofty_abacus.core.days import day_of
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
@@ -37,8 +37,8 @@ def test_a_monthly_plan_is_met_to_the_day(office: Office, ledger: str, csv_file:
     assert found.as_of.isoformat() == "2026-02-09"
     assert {row.label: row.cells[1].value for row in found.rows} == {"Ada": "40.05", "Bo": "4.50"}
     assert check_table(office, ledger, statement).agrees
-    proof = prove_number(office, Number(ledger, statement, "net_sales.1.value", ("Ada",)))
-    page = lines_of_number(office, Number(ledger, statement, "net_sales.1.value", ("Ada",)), 0, 0, 10)
+    proof = prove_number(office, AskedNumber(ledger, statement, "net_sales.1.value", ("Ada",)))
+    page = lines_of_number(office, AskedNumber(ledger, statement, "net_sales.1.value", ("Ada",)), 0, 0, 10)
     assert proof.operands[0].ledger == plan and [(line.file, line.row, line.amount) for line in page.lines] == [
         ("p.csv", 3, "28.00"), ("p.csv", 2, "31.05"),
     ]  # fmt: skip

@@ -13,23 +13,35 @@ from pathlib import Path
 import pymysql
 import pytest
 
-from lofty_abacus.actions.answer_statement import answer_statement
-from lofty_abacus.actions.check_table import CheckedTotal, check_table
-from lofty_abacus.actions.correct_line import correct_line
-from lofty_abacus.actions.describe_ledger import describe_ledger, descriptions_of, list_batches, list_months, list_versions
 from lofty_abacus.actions.errors import NameTakenError, NotFoundError, RefusedError
-from lofty_abacus.actions.keep_mappings import ExportedMapping, export_mapping, forget_mapping, import_mapping, list_mappings
-from lofty_abacus.actions.make_ledger import change_settings, make_ledger, settings_of
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.figures.check_table import CheckedTotal, check_table
+from lofty_abacus.actions.figures.prove_number import AskedNumber, lines_of_number
+from lofty_abacus.actions.intake.keep_mappings import (
+    ExportedMapping,
+    export_mapping,
+    forget_mapping,
+    import_mapping,
+    list_mappings,
+)
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.preview_posting import preview_posting
+from lofty_abacus.actions.intake.read_database import name_of_query, preview_database, stage_database
+from lofty_abacus.actions.intake.stage_files import map_file, stage_files
+from lofty_abacus.actions.intake.stagings import waiting_stagings
+from lofty_abacus.actions.ledgers.correct_line import correct_line
+from lofty_abacus.actions.ledgers.describe_ledger import (
+    describe_ledger,
+    descriptions_of,
+    list_batches,
+    list_months,
+    list_versions,
+)
+from lofty_abacus.actions.ledgers.make_ledger import change_settings, make_ledger, settings_of
+from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.preview_posting import preview_posting
-from lofty_abacus.actions.prove_number import Number, lines_of_number
-from lofty_abacus.actions.read_database import name_of_query, preview_database, stage_database
-from lofty_abacus.actions.records import Described, FeedDeclared, LineChange, NewLedger, Placing, Posting
-from lofty_abacus.actions.stage_files import map_file, stage_files
-from lofty_abacus.actions.stagings import waiting_stagings
-from lofty_abacus.actions.watch_inbox import TAKEN, Inbox, inbox_of
-from lofty_abacus.actions.withdraw_batch import restore_batch, withdraw_batch
+from lofty_abacus.actions.records import Described, FeedDeclared, LineChange, NewLedger, Posting, Replacement
+from lofty_abacus.actions.work.watch_inbox import TAKEN, Inbox, inbox_of
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Statement
@@ -47,8 +59,8 @@ NET = Statement((ShownMeasure("net_sales"), ShownMeasure("lines")), ("rep",), as
 HEADER = "date,rep,amount"
 
 
-def post(office: Office, ledger: str, *files: tuple[str, Path], placing: Placing | None = None) -> Posting:
-    return post_files(office, stage_files(office, ledger, files).id, quiet, placing)
+def post(office: Office, ledger: str, *files: tuple[str, Path], replacement: Replacement | None = None) -> Posting:
+    return post_files(office, stage_files(office, ledger, files).id, quiet, replacement)
 
 
 def net(office: Office, ledger: str, *path: str, version: int | None = None, statement: Statement = NET) -> Fraction | str:
@@ -61,16 +73,16 @@ def test_a_stretch_of_days_is_replaced_whatever_it_came_with(office: Office, led
     )
     post(office, ledger, csv_file("extra.csv", HEADER, "2026-02-14,Cy,100"))
     again = csv_file("feb.csv", HEADER, "2026-02-03,Ada,11", "2026-02-27,Bo,22")
-    placing = Placing(first_day=date(2026, 2, 1), last_day=date(2026, 2, 28))
+    replacement = Replacement(first_day=date(2026, 2, 1), last_day=date(2026, 2, 28))
     staging = stage_files(office, ledger, [again])
     feed = replace(staging.files[0].mapping, name="q")  # type: ignore[type-var]
     map_file(office, staging.id, 0, feed)
-    seen = preview_posting(office, staging.id, placing)
+    seen = preview_posting(office, staging.id, replacement)
     assert (seen.lines_out, seen.amount_out, seen.lines_in, seen.amount_in) == (3, "130.00", 2, "33.00")
     assert [(each.month, each.lines_before, each.amount_before, each.lines_after, each.amount_after) for each in seen.months] == [
         ("2026-02", 3, "130.00", 2, "33.00")
     ]
-    post_files(office, staging.id, quiet, placing)
+    post_files(office, staging.id, quiet, replacement)
     assert net(office, ledger) == 39 and check_table(office, ledger, NET).agrees
     assert [(each.month, each.lines, each.amount) for each in list_months(office, ledger)] == [
         ("2026-01", 1, "1.00"), ("2026-02", 2, "33.00"), ("2026-03", 1, "5.00"),
@@ -86,9 +98,9 @@ def test_a_stretch_of_days_is_replaced_whatever_it_came_with(office: Office, led
 
 def test_a_replacement_of_a_replacement_keeps_out_what_the_first_took_out(office: Office, ledger: str, csv_file: Write) -> None:
     post(office, ledger, csv_file("q.csv", HEADER, "2026-02-01,Ada,10", "2026-03-01,Bo,5"))
-    days = Placing(first_day=date(2026, 2, 1), last_day=date(2026, 2, 28))
-    first = post(office, ledger, csv_file("f.csv", HEADER, "2026-02-03,Ada,11"), placing=days)
-    second = post(office, ledger, csv_file("g.csv", HEADER, "2026-02-03,Ada,12"), placing=Placing(first.batches))
+    days = Replacement(first_day=date(2026, 2, 1), last_day=date(2026, 2, 28))
+    first = post(office, ledger, csv_file("f.csv", HEADER, "2026-02-03,Ada,11"), replacement=days)
+    second = post(office, ledger, csv_file("g.csv", HEADER, "2026-02-03,Ada,12"), replacement=Replacement(first.batches))
     assert net(office, ledger) == 17
     withdraw_batch(office, ledger, second.batches[0], leave_hole=False)
     assert net(office, ledger) == 15, "with the second gone the old February is back, the first stays withdrawn"
@@ -96,15 +108,18 @@ def test_a_replacement_of_a_replacement_keeps_out_what_the_first_took_out(office
 
 def test_placings_that_make_no_sense_are_refused(office: Office, ledger: str, csv_file: Write) -> None:
     staging = stage_files(office, ledger, [csv_file("a.csv", HEADER, "2026-02-01,Ada,10")])
-    for placing in (Placing(first_day=date(2026, 2, 1)), Placing(first_day=date(2026, 2, 2), last_day=date(2026, 2, 1))):
+    for replacement in (
+        Replacement(first_day=date(2026, 2, 1)),
+        Replacement(first_day=date(2026, 2, 2), last_day=date(2026, 2, 1)),
+    ):
         with pytest.raises(RefusedError, match="a first and a last day"):
-            post_files(office, staging.id, quiet, placing)
+            post_files(office, staging.id, quiet, replacement)
     with pytest.raises(NotFoundError, match="no batch 999999"):
-        post_files(office, staging.id, quiet, Placing((999999,)))
+        post_files(office, staging.id, quiet, Replacement((999999,)))
 
 
 def _line(office: Office, ledger: str, rep: str) -> int:
-    return lines_of_number(office, Number(ledger, NET, "net_sales.0.value", (rep,)), 0, 0, 9).lines[0].id
+    return lines_of_number(office, AskedNumber(ledger, NET, "net_sales.0.value", (rep,)), 0, 0, 9).lines[0].id
 
 
 def test_a_line_is_corrected_and_voided_with_a_reason(office: Office, ledger: str, csv_file: Write) -> None:
@@ -121,7 +136,7 @@ def test_a_line_is_corrected_and_voided_with_a_reason(office: Office, ledger: st
         "Tess Ter",
         "12.345",
     )
-    page = lines_of_number(office, Number(ledger, NET, "net_sales.0.value", ("Bo",)), 0, 0, 9)
+    page = lines_of_number(office, AskedNumber(ledger, NET, "net_sales.0.value", ("Bo",)), 0, 0, 9)
     corrected = next(each for each in page.lines if each.amount == "12.345")
     assert (corrected.line_ref, corrected.row, corrected.keys["order"]) == ("L1", 2, "O9")
     with pytest.raises(NotFoundError, match="no line"):
@@ -248,7 +263,7 @@ def test_settings_are_changed_and_checked(office: Office, ledger: str, csv_file:
     assert next(each.description for each in found.dimensions if each.name == "rep") == "who sold it"
     assert next(each.description for each in found.measures if each.name == "net_sales") == "without tax"
     table = csv_table(answer_statement(office, name, NET, Opened()), NET, descriptions_of(office, name))
-    assert table.splitlines()[0].startswith("rep (who sold it),net sales 2026-04-01..2026-12-31 (without tax)")
+    assert table.splitlines()[0].startswith('rep (who sold it),"Net sales, this year (without tax)"')
     bad = settings_of(office, name)
     for change, words in (
         ({"currency": "EUR"}, "Lines are posted in CHF"),
@@ -271,7 +286,7 @@ def test_settings_are_changed_and_checked(office: Office, ledger: str, csv_file:
 def test_mappings_travel_as_json_and_two_shapes_share_a_feed(office: Office, ledger: str, csv_file: Write) -> None:
     first = csv_file("jan.csv", "Tag;Wer;Wieviel", "01.01.2026;Ada;1,50", "13.01.2026;Ada;2,50")
     post(office, ledger, first, csv_file("other.csv", "day,who,how much,sold by", "2026-01-20,x,1,Bo"))
-    kept = list_mappings(office, ledger)
+    kept = list_mappings(office, ledger).rows
     assert len(kept) == 2
     german = next(each for each in kept if each.mapping.columns[0].column == "Tag")
     body = json.loads(json.dumps(asdict(export_mapping(office, ledger, german.shape))))
@@ -287,7 +302,7 @@ def test_mappings_travel_as_json_and_two_shapes_share_a_feed(office: Office, led
     with pytest.raises(RefusedError, match="headings and the columns"):
         import_mapping(office, elsewhere, replace(exported, headings=("Tag",)))
     forget_mapping(office, elsewhere, german.shape)
-    assert list_mappings(office, elsewhere) == ()
+    assert list_mappings(office, elsewhere).rows == ()
     with pytest.raises(NotFoundError):
         forget_mapping(office, elsewhere, german.shape)
     with pytest.raises(NotFoundError):
@@ -299,7 +314,7 @@ def test_a_file_of_another_shape_in_the_same_feed_takes_no_mapping_away(office: 
     other = stage_files(office, ledger, [csv_file("b.csv", "date,seller,amount", "2026-02-01,Bo,2")])
     map_file(office, other.id, 0, replace(other.files[0].mapping, name="a"))  # type: ignore[type-var]
     post_files(office, other.id, quiet)
-    assert {each.feed for each in list_batches(office, ledger)} == {"a"} and len(list_mappings(office, ledger)) == 2
+    assert {each.feed for each in list_batches(office, ledger)} == {"a"} and len(list_mappings(office, ledger).rows) == 2
     assert stage_files(office, ledger, [csv_file("c.csv", HEADER, "2026-03-01,Ada,3")]).files[0].kept
 
 
@@ -326,7 +341,7 @@ def test_lines_are_read_from_another_database_and_only_read(office: Office, ledg
     assert seen.headers == ("day", "seller", "amount", "at", "note") and len(seen.rows) == 8
     assert seen.rows[0] == ("2026-03-02", "Rep 1", "1.2500", "2026-03-01 10:00:00", "")
     staging = stage_database(office, ledger, shop, "SELECT day, seller, amount FROM sold WHERE seller LIKE 'Rep %'")
-    assert (staging.source, staging.files[0].name, staging.files[0].rows) == ("database", "sold", 200)
+    assert (staging.arrival, staging.files[0].name, staging.files[0].rows) == ("database", "sold", 200)
     assert post_files(office, staging.id, quiet).amount == f"{sum(n + Fraction(1, 4) for n in range(1, 201)).__float__():.2f}"
     assert "password" not in (json.dumps([asdict(each) for each in waiting_stagings(office, ledger)]) + staging.files[0].name)
     for query, words in (
@@ -360,7 +375,7 @@ def test_new_files_in_the_inbox_wait_to_be_confirmed(office: Office, ledger: str
     os.utime(folder / "a.csv", (1, 1))
     assert inbox.look() == []
     (made,) = inbox.look()
-    assert (made.ledger, made.source, [each.name for each in made.files]) == (ledger, "inbox", ["a.csv"])
+    assert (made.ledger, made.arrival, [each.name for each in made.files]) == (ledger, "inbox", ["a.csv"])
     assert [path.name for path in folder.iterdir() if path.is_file()] == [".hidden"]
     assert (folder / TAKEN / made.id / "a.csv").read_text().endswith("02,Ada,2\n")
     assert inbox.look() == [] and waiting_stagings(office, ledger) == (made,)

@@ -9,17 +9,17 @@ from pathlib import Path
 
 import pytest
 
-from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import map_file, stage_files
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
+from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.records import NewLedger
-from lofty_abacus.actions.stage_files import map_file, stage_files
-from lofty_abacus.actions.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.core.statement.levels import TimeLevel
 from lofty_abacus.core.statement.statement import ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
-from lofty_abacus.core.windows.stretches import Running
+from lofty_abacus.core.windows.stretches import RunningTotal
 from tests.conftest import quiet
 from tests.oracle.asking import Asked, cells_of
 from tests.oracle.test_other_rules import COVERS, HEADING, sold_lines
@@ -27,7 +27,7 @@ from tests.oracle.test_other_rules import COVERS, HEADING, sold_lines
 MEASURES = (
     ShownMeasure("net_sales", ("difference", "share_of_all")),
     ShownMeasure("orders"),
-    ShownMeasure("net_sales", (), Running("year")),
+    ShownMeasure("net_sales", (), RunningTotal("year")),
 )
 BY_MONTH = Statement(MEASURES, (TimeLevel("month"), "region"), as_of=PinnedDay(date(2026, 8, 17)), bases=(PeriodBase(1, "year"),))
 BY_PRODUCT = replace(BY_MONTH, rows=("region", "product"), measures=MEASURES[:2])

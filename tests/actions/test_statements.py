@@ -8,14 +8,14 @@ from pathlib import Path
 
 import pytest
 
-from lofty_abacus.actions.answer_statement import answer_statement
 from lofty_abacus.actions.errors import NotFoundError, RefusedError
-from lofty_abacus.actions.keep_statements import forget_statement, list_statements, save_statement
-from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import stage_files
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.records import NewLedger, Posting, SavedStatement
-from lofty_abacus.actions.stage_files import stage_files
+from lofty_abacus.actions.statements.keep_statements import forget_statement, list_statements, save_statement
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.measures.table import DefinedMeasure
 from lofty_abacus.core.statement.levels import TimeLevel

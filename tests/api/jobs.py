@@ -26,7 +26,7 @@ def staged(client: TestClient, ledger: str, *files: tuple[str, bytes]) -> dict[s
     return found
 
 
-def posted(client: TestClient, ledger: str, name: str, content: bytes, **placing: Any) -> dict[str, Any]:
+def posted(client: TestClient, ledger: str, name: str, content: bytes, **replacement: Any) -> dict[str, Any]:
     """A file dropped and posted as it is: the ended job."""
     staging = staged(client, ledger, (name, content))
-    return ended(client, client.post(f"/api/stagings/{staging['id']}/posting", json=placing).json())
+    return ended(client, client.post(f"/api/stagings/{staging['id']}/posting", json=replacement).json())

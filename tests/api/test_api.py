@@ -14,6 +14,7 @@ from lofty_abacus.actions.records import Posting
 from lofty_abacus.api.app import make_app
 from lofty_abacus.api.shapes import answer_to_json, question_from_json
 from lofty_abacus.demo.scenario import LEDGER_NAME
+from lofty_abacus.telling.told import with_words
 from tests.api.jobs import ended, staged
 
 STATEMENT: dict[str, Any] = {
@@ -125,10 +126,11 @@ def test_foreign_names_of_this_address_may_not_ask(office: Office) -> None:
 
 
 def test_the_json_form_of_a_question_and_answer(office: Office, demo: Posting) -> None:
-    from lofty_abacus.actions.answer_statement import answer_statement
+    from lofty_abacus.actions.figures.answer_statement import answer_statement
 
     question = question_from_json(json.dumps(QUESTION))
     answer = answer_statement(office, question.ledger, question.statement, question.opened)
-    body = json.loads(answer_to_json(answer))
+    body = json.loads(answer_to_json(with_words(answer, question.statement)))
+    assert body["told"]["title"].startswith("Net sales") and len(body["told"]["columns"]) == len(body["columns"])
     assert body["windows"][1]["fairness"] == "equal_days"
     assert [bead["counted_days"] for bead in body["windows"][0]["beads"]] == [31, 28, 31, 30, 31, 30, 31, 31, 30, 17, 0, 0]

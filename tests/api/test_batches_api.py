@@ -113,7 +113,7 @@ def test_settings_mappings_versions_and_corrections_over_http(client: TestClient
     assert changed.json()["time_zone"] == "Europe/Vienna"
     wrong = client.put("/api/ledger/settings", json={"ledger": "Kept", "settings": settings | {"currency": "USD"}})
     assert wrong.status_code == 409 and "Lines are posted in EUR" in wrong.json()["message"]
-    (kept,) = client.get("/api/ledger/mappings", params={"name": "Kept"}).json()
+    (kept,) = client.get("/api/ledger/mappings", params={"name": "Kept"}).json()["rows"]
     exported = client.get("/api/ledger/mapping", params={"name": "Kept", "shape": kept["shape"]}).json()
     assert client.post("/api/ledger/mappings", json={"ledger": "Kept", "exported": exported}).status_code == 200
     assert client.post("/api/ledger/mappings", json={"ledger": "Kept", "exported": "nonsense"}).status_code == 422

@@ -21,6 +21,7 @@ from lofty_abacus.api.app import make_app
 from lofty_abacus.api.asking import Questions
 from lofty_abacus.api.doors import MOST_ADDRESS, MOST_BODY, MOST_UPLOAD
 from lofty_abacus.api.routes import figures
+from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.demo.scenario import LEDGER_NAME
 
 STATEMENT: dict[str, Any] = {
@@ -152,12 +153,18 @@ TOO_MUCH: dict[str, tuple[dict[str, Any], str]] = {
 
 
 @pytest.mark.parametrize("name", sorted(TOO_MUCH))
-def test_what_asks_for_too_much_is_refused_before_work(client: TestClient, demo: Posting, name: str) -> None:
+def test_what_asks_for_too_much_is_refused_before_work(
+    client: TestClient, demo: Posting, monkeypatch: pytest.MonkeyPatch, name: str
+) -> None:
+    def worked(*_: object) -> None:
+        raise AssertionError("lines were added up for a question that asks for too much")
+
+    monkeypatch.setattr(ColumnsSource, "totals", worked)
+    assert client.post("/api/answers", json=QUESTION).status_code == 500, "what is watched is what answers"
     change, words = TOO_MUCH[name]
-    started = time.monotonic()
     found = client.post("/api/answers", json={**QUESTION, "statement": {**STATEMENT, **change}})
     assert found.status_code == 422, found.text
-    assert words in found.json()["message"] and time.monotonic() - started < 5
+    assert words in found.json()["message"]
     assert "[" not in found.json()["message"].split(":")[0], "parts are told in words"
 
 
@@ -199,7 +206,7 @@ def test_an_unexpected_error_is_in_the_log_under_the_number_that_is_told(
     def broken(*_: object, **__: object) -> None:
         raise ZeroDivisionError("a fault of ours")
 
-    monkeypatch.setattr(figures, "answer_statement", broken)
+    monkeypatch.setattr(figures, "told_answer", broken)
     with caplog.at_level(logging.ERROR):
         found = client.post("/api/answers", json=QUESTION)
     assert found.status_code == 500 and found.json()["kind"] == "ours"
@@ -218,7 +225,7 @@ class Running:
 
     def __enter__(self) -> Running:
         self.thread.start()
-        until = time.monotonic() + 20
+        until = time.monotonic() + 60
         while not self.server.started:
             assert time.monotonic() < until
             time.sleep(0.01)
@@ -229,7 +236,7 @@ class Running:
     def __exit__(self, *_: object) -> None:
         self.app.state.questions.end()
         self.server.should_exit = True
-        self.thread.join(20)
+        self.thread.join(60)
         assert not self.thread.is_alive()
 
 
@@ -258,32 +265,35 @@ def slow(seconds: float, seen: list[str]) -> Callable[..., Any]:
 
 def test_a_question_has_a_time_limit_and_holds_nobody_up(office: Office, demo: Posting, monkeypatch: pytest.MonkeyPatch) -> None:
     seen: list[str] = []
-    monkeypatch.setattr(figures, "answer_statement", slow(30, seen))
+    begun.clear()
+    monkeypatch.setattr(figures, "told_answer", slow(600, seen))
     with Running(office) as running:
-        running.app.state.questions = Questions(seconds=1.0)
         asked = [
-            threading.Thread(target=httpx.post, args=(f"{running.url}/api/answers",), kwargs={"json": QUESTION, "timeout": 30})
+            threading.Thread(target=httpx.post, args=(f"{running.url}/api/answers",), kwargs={"json": QUESTION, "timeout": 120})
             for _ in range(20)
         ]
         for each in asked:
             each.start()
-        started = time.monotonic()
-        assert httpx.get(f"{running.url}/api/ledgers", timeout=20).status_code == 200
-        assert time.monotonic() - started < 5, "a list of ledgers does not wait for twenty questions"
-        found = httpx.post(f"{running.url}/api/answers", json=QUESTION, timeout=30)
-        assert found.status_code == 422 and "takes longer than 1 seconds" in found.json()["message"]
+        assert begun.wait(60)
+        assert httpx.get(f"{running.url}/api/ledgers", timeout=60).status_code == 200
+        assert not seen, "a list of ledgers does not wait for twenty questions"
+        running.app.state.questions.end()
         for each in asked:
             each.join()
-    assert set(seen) == {"QuestionError"}
+        assert set(seen) == {"GoneError"}
+        running.app.state.questions = Questions(seconds=1.0)
+        found = httpx.post(f"{running.url}/api/answers", json=QUESTION, timeout=60)
+        assert found.status_code == 422 and "takes longer than 1 seconds" in found.json()["message"]
+    assert set(seen) == {"GoneError", "QuestionError"}
 
 
 def test_a_question_is_dropped_when_its_asker_is_gone(office: Office, demo: Posting, monkeypatch: pytest.MonkeyPatch) -> None:
     seen: list[str] = []
-    monkeypatch.setattr(figures, "answer_statement", slow(30, seen))
+    monkeypatch.setattr(figures, "told_answer", slow(600, seen))
     with Running(office) as running:
         with pytest.raises(httpx.ReadTimeout):
             httpx.post(f"{running.url}/api/answers", json=QUESTION, timeout=0.5)
-        until = time.monotonic() + 10
+        until = time.monotonic() + 60
         while not seen:
             assert time.monotonic() < until, "nobody told the question"
             time.sleep(0.02)
@@ -293,8 +303,8 @@ def test_a_question_is_dropped_when_its_asker_is_gone(office: Office, demo: Post
 def test_the_application_ends_though_a_question_runs(office: Office, demo: Posting, monkeypatch: pytest.MonkeyPatch) -> None:
     seen: list[str] = []
     begun.clear()
-    monkeypatch.setattr(figures, "answer_statement", slow(30, seen))
+    monkeypatch.setattr(figures, "told_answer", slow(600, seen))
     with Running(office) as running:
         threading.Thread(target=lambda: httpx.post(f"{running.url}/api/answers", json=QUESTION, timeout=30), daemon=True).start()
-        assert begun.wait(20)
+        assert begun.wait(60)
     assert seen == ["GoneError"]

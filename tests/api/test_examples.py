@@ -37,9 +37,9 @@ def examples() -> list[tuple[str, str, str]]:
 def remembered(answer: Any, known: dict[str, str]) -> None:
     """What later examples name."""
     if not isinstance(answer, dict):
-        if isinstance(answer, list) and answer and "shape" in answer[0]:
-            known["shape"] = answer[0]["shape"]
         return
+    if answer.get("rows") and "shape" in answer["rows"][0]:
+        known["shape"] = answer["rows"][0]["shape"]
     if "state" in answer:
         known["job"] = answer["id"]
         if answer.get("staging"):
@@ -83,10 +83,18 @@ def test_every_example_runs(office: Office) -> None:
             remembered(said, known)
 
 
+def nameless(path: str) -> str:
+    """An address whose variable parts are not called anything: examples fill them with what they remember."""
+    return re.sub(r"\{\w+\}", "{}", path)
+
+
 def test_no_body_is_without_an_example() -> None:
     schema = make_app(None, None).openapi()["paths"]
     routes = {
-        (method.upper(), path) for path, methods in schema.items() for method, route in methods.items() if "requestBody" in route
+        (method.upper(), nameless(path))
+        for path, methods in schema.items()
+        for method, each in methods.items()
+        if "requestBody" in each
     }
-    shown = {(method, re.sub(r"\{\w+\}", "{number}", address.split("?")[0])) for method, address, _ in examples()}
+    shown = {(method, nameless(address.split("?")[0])) for method, address, _ in examples()}
     assert routes <= shown, sorted(routes - shown)

@@ -45,7 +45,7 @@ def known(office: Office) -> Iterator[Known]:
         assert client.put("/api/ledger/statements", json=put).status_code == 200
         files = (("mar.csv", b"date,rep,amount\n2026-03-01,Ada,7\n2026-03-01,Cy,x\n"), ("more.csv", b"rep,unit\nAda,One\n"))
         staging = staged(client, LEDGER, *files)["id"]
-        mapping = client.get("/api/ledger/mappings", params={"name": LEDGER}).json()[0]["shape"]
+        mapping = client.get("/api/ledger/mappings", params={"name": LEDGER}).json()["rows"][0]["shape"]
         yield Known(client, staging, mapping)
 
 

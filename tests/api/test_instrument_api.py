@@ -100,7 +100,7 @@ def test_the_lines_of_a_number_are_sorted_searched_and_saved(client: TestClient)
         first = [key(line) for line in up["lines"]]
         last = [key(line) for line in page(**ledger, sort=sort, offset=up["total"] - 500, limit=500)["lines"]]
         assert first == sorted(first) and last == first[::-1], f"by {sort}, up and down"
-    posted = page(**ledger, sort="source", descending=False, limit=500)["lines"]
+    posted = page(**ledger, sort="posted", descending=False, limit=500)["lines"]
     assert [line["id"] for line in posted] == sorted(line["id"] for line in posted)
     every = page()["total"]
     largest = [Fraction(line["amount"]) for line in page(sort="amount", limit=20)["lines"]]

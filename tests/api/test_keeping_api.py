@@ -114,12 +114,12 @@ def test_a_statement_is_forgotten_and_taken_back_and_keeps_its_number(client: Te
 
 def test_a_mapping_is_forgotten_and_taken_back(client: TestClient) -> None:
     made(client, "Mapped")
-    shapes = [each["shape"] for each in client.get("/api/ledger/mappings", params={"name": "Mapped"}).json()]
+    shapes = [each["shape"] for each in client.get("/api/ledger/mappings", params={"name": "Mapped"}).json()["rows"]]
     assert len(shapes) == 2
     assert client.delete("/api/ledger/mappings", params={"name": "Mapped", "shape": shapes[0]}).status_code == 204
-    assert len(client.get("/api/ledger/mappings", params={"name": "Mapped"}).json()) == 1
+    assert len(client.get("/api/ledger/mappings", params={"name": "Mapped"}).json()["rows"]) == 1
     assert client.post("/api/ledger/mappings/taken-back", json={"ledger": "Mapped", "shape": shapes[0]}).status_code == 204
-    assert [each["shape"] for each in client.get("/api/ledger/mappings", params={"name": "Mapped"}).json()] == shapes
+    assert [each["shape"] for each in client.get("/api/ledger/mappings", params={"name": "Mapped"}).json()["rows"]] == shapes
 
 
 def test_a_short_link_holds_the_whole_address(client: TestClient) -> None:

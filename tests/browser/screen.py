@@ -12,11 +12,18 @@ from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
-from selenium.webdriver.support.ui import Select, WebDriverWait
+from selenium.webdriver.support.ui import WebDriverWait
 
 SECONDS = 60
 #: Between looks for a condition.
 POLL_SECONDS = 0.05
+#: Tells, after two frames, whether an element is where it was: what opens is placed a frame later, and late answers move what lies below.
+STANDS_STILL = """
+const [element, done] = arguments;
+const at = () => { const box = element.getBoundingClientRect(); return [box.x, box.y, box.width, box.height].join(); };
+const before = at();
+requestAnimationFrame(() => requestAnimationFrame(() => done(element.isConnected && at() === before)));
+"""
 
 
 class Screen:
@@ -47,11 +54,29 @@ class Screen:
         """The elements of a test name that are visible right now."""
         return [each for each in self.all(test) if each.is_displayed()]
 
-    def click(self, test: str) -> None:
-        """Click an element as soon as it can be clicked; what lies under a strip that stays in view is scrolled to, as a person would."""
+    def unfold(self, test: str) -> None:
+        """Open what is folded, again if what came late moved it from under the pointer."""
+
+        def opened() -> bool:
+            if self.find(test).get_attribute("open") is None:
+                self.find(test).find_element(By.TAG_NAME, "summary").click()
+            return self.find(test).get_attribute("open") is not None
+
+        self.until(opened, f"{test} is unfolded")
+
+    def click(self, test: str, within: WebElement | None = None) -> None:
+        """Click an element as soon as it stands still; what lies under a strip that stays in view is scrolled to, as a person would.
+
+        What adds to the sentence is chosen from the list of what can be added.
+        """
+        if test.startswith("part-add-"):
+            self.click("part-add")
+            test = f"adds-{test.removeprefix('part-add-')}"
 
         def clicked() -> bool:
-            found = self.find(test)
+            found = self.find(test, within)
+            if not self.driver.execute_async_script(STANDS_STILL, found):
+                return False
             try:
                 found.click()
             except ElementClickInterceptedException:
@@ -67,6 +92,10 @@ class Screen:
             lambda: self.find(f"cell-{column}", self.find(f"row-{row}")).text.replace("!", ""), f"{row} {column} has a text"
         )
 
+    def marked(self, row: str, column: str) -> bool:
+        """Whether a cell has the mark that something is to be said of its windows."""
+        return bool(self.find(f"cell-{column}", self.find(f"row-{row}")).find_elements(By.CSS_SELECTOR, "[data-test='mark']"))
+
     def cell_becomes(self, row: str, column: str, text: str) -> None:
         """Wait until a cell shows a text."""
         self.until(lambda: self.cell(row, column) == text, f"{row} {column} shows {text}")
@@ -75,25 +104,57 @@ class Screen:
         """Select a cell."""
 
         def clicked() -> bool:
-            self.find(f"cell-{column}", self.find(f"row-{row}")).click()
+            cell = self.find(f"cell-{column}", self.find(f"row-{row}"))
+            try:
+                cell.click()
+            except ElementClickInterceptedException:
+                self.driver.execute_script("arguments[0].scrollIntoView({block: 'center'})", cell)
+                return False
             return True
 
         self.until(clicked, f"{row} {column} can be clicked")
 
     def choose(self, test: str, value: str) -> None:
-        """Choose in a drop-down list."""
-        self.until(lambda: (Select(self.find(test)).select_by_value(value), True)[1], f"{test} can be {value}")
+        """Choose in a list that is opened by a click."""
+
+        def chosen() -> bool:
+            field = self.find(test).find_element(By.CSS_SELECTOR, "input")
+            if field.get_attribute("aria-expanded") != "true":
+                self.click(test)
+            offered = self.driver.find_element(By.ID, field.get_attribute("aria-controls") or "")
+            option = offered.find_element(By.CSS_SELECTOR, f'[data-value="{value}"]')
+            if not option.is_displayed() or not self.driver.execute_async_script(STANDS_STILL, option):
+                return False
+            option.click()
+            return True
+
+        self.until(chosen, f"{test} can be {value}")
+
+    def chosen(self, test: str, within: WebElement | None = None) -> str | None:
+        """The value of what is chosen in a list."""
+        field = self.find(test, within).find_element(By.CSS_SELECTOR, "input")
+        offered = self.driver.find_element(By.ID, field.get_attribute("aria-controls") or "")
+        found = offered.find_elements(By.CSS_SELECTOR, ".is-selected")
+        return found[0].get_attribute("data-value") if found else None
 
     def fill(self, test: str, text: str) -> None:
         """Write a text in place of what a field holds, again if the field was made anew meanwhile."""
 
         def filled() -> bool:
             field = self.find(test)
-            field.clear()
-            field.send_keys(text)
+            field.send_keys(Keys.CONTROL, "a")
+            field.send_keys(Keys.BACKSPACE, text)
             return self.find(test).get_attribute("value") == text
 
         self.until(filled, f"{test} holds {text!r}")
+
+    def take_day(self, test: str, day: str) -> None:
+        """Type a day as it is written: 17 Oct 2026."""
+        field = self.find(test).find_element(By.TAG_NAME, "input")
+        field.click()
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(day, Keys.ENTER)
+        self.until(lambda: field.get_attribute("value") == day, f"{test} holds {day}")
 
     def says(self, test: str, words: str) -> None:
         """Wait until an element's text holds words."""

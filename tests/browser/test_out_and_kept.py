@@ -37,12 +37,16 @@ def test_files_of_every_kind_are_read_back(screen: Screen, page: Chrome, tmp_pat
     formulas = [cell.value for row in book["Figures"].iter_rows() for cell in row if str(cell.value).startswith("=")]
     assert any(str(each).startswith("=SUM(") for each in formulas), "a manager can check it"
     caption = {str(row[0].value): str(row[1].value) for row in book["What this shows"].iter_rows()}
-    assert caption["As of"] == "2026-10-17" and "2025-01-01 to 2025-10-17" in caption["Base 1"] and "version" in caption["Ledger"]
+    assert (
+        caption["As of"] == "17 Oct 2026 (2026-10-17)"
+        and "2025-01-01 to 2025-10-17" in caption["Base 1"]
+        and "version" in caption["Ledger"]
+    )
     save(screen, "json")
     found = json.loads(screen.saved(tmp_path, " 2026-10-17.json").read_text())
     ids = [column["id"] for column in found["answer"]["columns"]]
     assert found["answer"]["total"]["cells"][ids.index("net_sales.0.value")]["value"] == f"{float(total):.2f}"
-    assert found["statement"]["rows"] == [{"time": "month"}] and ["As of", "2026-10-17"] in found["caption"]
+    assert found["statement"]["rows"] == [{"time": "month"}] and ["As of", "17 Oct 2026 (2026-10-17)"] in found["caption"]
     save(screen, "svg")
     picture = ET.fromstring(screen.saved(tmp_path, " 2026-10-17.svg").read_text())
     texts = "".join(picture.itertext())
@@ -67,7 +71,7 @@ def test_what_is_copied_can_be_pasted(screen: Screen, page: Chrome, address: str
     screen.type("not by rep", "without orders")
     screen.settled()
     lines = [line.split("\t") for line in copied("table").split("\n")]
-    assert lines[0][:2] == ["region", "net sales This year"] and [line[0] for line in lines[1:]][-1] == "All"
+    assert lines[0][:2] == ["region", "Net sales, this year"] and [line[0] for line in lines[1:]][-1] == "All"
     assert lines[-1][1] == f"{float(screen.exact('total', 'net_sales.0.value')):.2f}"
     assert copied("sentence").startswith("Show net sales with change, % change")
     assert "by region, for the year to date at 17 Oct 2026, against the same dates last year" in copied("sentence")

@@ -55,8 +55,12 @@ def test_days_of_counts_ratios_and_shares_come_to_the_figure(screen: Screen, lin
     assert day_rows(screen)[-1][3] == screen.find("days-sum-0-2").text == f"{float(sales / orders):.4f}"
     # A share: its part and what it is a part of stand beside one column of days.
     screen.click_cell("Lakes", "orders.0.share_of_all")
-    screen.until(lambda: len(day_rows(screen)[0]) == 3, "the row's and all orders")
-    assert screen.exact("Lakes", "orders.0.share_of_all") == added_up(screen, 1) / added_up(screen, 2)
+    share = screen.exact("Lakes", "orders.0.share_of_all")
+    # The days of the figure before may stand there until those of the share have come.
+    screen.until(
+        lambda: len(day_rows(screen)[0]) == 3 and added_up(screen, 1) == share * added_up(screen, 2),
+        "the days of the row's and of all orders come to the share",
+    )
 
 
 def test_lines_of_a_proof_are_searched_saved_and_led_to_their_batch(screen: Screen, tmp_path: Path) -> None:

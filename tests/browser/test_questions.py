@@ -7,6 +7,7 @@ from fractions import Fraction
 from typing import Any
 
 from selenium.webdriver import Chrome
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 
 from tests.browser.screen import Screen
@@ -98,6 +99,15 @@ def test_any_two_dates_against_last_year_last_quarter_and_last_month(page: Chrom
         assert screen.exact("total", f"net_sales.{number}.value") == Fraction(net), (first, last)
     screen.says("rod-2", "unequal")  # a day number was cut: February has no 29th
     screen.says("rod-3", "equal days")
+    screen.type("net sales with % change")
+    screen.settled()
+    # The mark stands at the changes against those days and nowhere else; its words are told where it stands.
+    changed = [f"net_sales.{number}.percent_change" for number in (1, 2, 3)]
+    assert [screen.marked("total", column) for column in changed] == [False, True, False]
+    assert not any(screen.marked("total", f"net_sales.{number}.value") for number in range(4))
+    assert not page.find_elements(By.CSS_SELECTOR, "thead [data-test='mark']")
+    cell = screen.find("cell-net_sales.2.percent_change", screen.find("row-total"))
+    assert "Unequal: 25 days against 26" in (cell.get_attribute("title") or cell.get_attribute("aria-label") or "")
 
 
 def test_each_year_against_a_fixed_base_year(page: Chrome, lines: Lines) -> None:
@@ -227,3 +237,24 @@ def test_a_filter_by_region_and_year_does_not_empty_the_first_change(page: Chrom
     )
     assert screen.exact("2026-01", "net_sales.0.value") == Fraction(january)
     assert screen.exact("2026-01", "net_sales.1.percent_change") == Fraction(january - december) / Fraction(december)
+
+
+def test_a_click_goes_down_and_a_key_or_a_click_turns_the_unit_of_the_comparison(page: Chrome, lines: Lines) -> None:
+    screen = opened(page)
+    # A year has no base that is quarters back: the same days a quarter earlier take its place.
+    screen.click("base-unit")
+    screen.says("statement", "the days 1 quarter earlier")
+    screen.settled()
+    ActionChains(page).send_keys("x").perform()
+    screen.says("statement", "the days 1 month earlier")
+    screen.settled()
+    ActionChains(page).send_keys("x").perform()
+    screen.says("statement", "the same dates last year")
+    # A name in a column of time leads down into its period.
+    screen.type("by month", "not by region", "not by rep")
+    screen.until(lambda: screen.rows()[:1] == ["2026-01"], "months are the rows")
+    screen.find("down-name", screen.find("row-2026-03")).click()
+    screen.says("statement", "Mar 2026")
+    screen.settled()
+    [(net,)] = lines(f"SELECT {NET.format(between('2026-03-01', '2026-03-31'))} FROM {{lines}}")
+    assert screen.exact("total", "net_sales.0.value") == Fraction(net)

@@ -172,7 +172,7 @@ def test_the_address_holds_chart_and_search_and_headings(screen: Screen, page: C
     table = list(csv.DictReader(io.StringIO(screen.saved(tmp_path, " 2026-10-17.csv").read_text())))
     assert [row["region"] for row in table] == ["Lakes", "(all)"]
     assert {row["limited to"] for row in table} == {"only rows whose name holds “lak”"}
-    assert sum(heading.startswith("A year ago: ") and "net sales" in heading for heading in table[0]) >= 5
+    assert sum(heading.startswith("A year ago: ") and "net sales" in heading.lower() for heading in table[0]) >= 5
     # It is printed as it is seen, with what the heading means.
     screen.keys("e")
     screen.until(
@@ -223,7 +223,6 @@ def test_completed_periods_stretches_of_any_length_and_the_as_of_day_are_chosen(
         lambda: screen.exact("2026-08", "net_sales~moving_sum_5.0.value") == net(lines, "2026-04-01", "2026-08-31"), "five months"
     )
     screen.click("part-window")
-    screen.click("as-of-calendar")
-    screen.until(lambda: len(screen.find_all_shown("day-2026-10-09")) == 2, "there is a calendar for the as-of date, too")
-    screen.find_all_shown("day-2026-10-09")[1].click()
+    screen.unfold("as-of-calendar")
+    screen.click("day-2026-10-09", screen.find("as-of-calendar"))
     screen.says("part-window", "at 9 Oct 2026")

@@ -7,7 +7,7 @@ import pytest
 from lofty_abacus.core.answer import rows, table
 from lofty_abacus.core.answer.answer import Answer
 from lofty_abacus.core.answer.answering import answer
-from lofty_abacus.core.answer.nodes import Axis, Node
+from lofty_abacus.core.answer.nodes import Node, Siblings
 from lofty_abacus.core.answer.resolve import resolve
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.grouping.source import ColumnsSource
@@ -145,8 +145,8 @@ def test_more_rows_than_are_shown_are_refused_before_they_are_made(monkeypatch: 
     monkeypatch.setattr(rows, "MOST_ROWS", 5)
     monkeypatch.setattr(table, "MOST_ROWS", 5)
     made: list[Node] = []
-    children = Axis.children
-    monkeypatch.setattr(Axis, "children", lambda axis, node: made.extend(found := children(axis, node)) or found)
+    node_at = Siblings.__getitem__
+    monkeypatch.setattr(Siblings, "__getitem__", lambda few, at: made.append(node := node_at(few, at)) or node)
 
     def asked(statement: Statement, depth: int = 1) -> Answer:
         return answer(statement, ledger.facts, ledger.source, ledger.today, Opened(depth))

@@ -25,7 +25,7 @@ from lofty_abacus.core.windows.current import CurrentWindow, Dates, LastPeriods,
 from lofty_abacus.core.windows.fairness import Fairness
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 from lofty_abacus.core.windows.reasons import Reason
-from lofty_abacus.core.windows.stretches import Along, Moving, Running
+from lofty_abacus.core.windows.stretches import Along, Moving, RunningTotal
 from tests.ledgers import Line, SmallLedger
 
 LINES = [
@@ -77,7 +77,7 @@ def statements() -> Iterator[Statement]:
         yield Statement(
             (ShownMeasure("net_sales", ("difference",)),), levels, LastPeriods(2, "month"), DAYS["year"], (PeriodBase(1, "year"),)
         )
-    alongs: list[Along] = [Running("year"), Running(), Moving(2), Moving(2, "sum"), Moving(2, "mean", True)]
+    alongs: list[Along] = [RunningTotal("year"), RunningTotal(), Moving(2), Moving(2, "sum"), Moving(2, "mean", True)]
     for along in alongs:
         yield Statement(
             (ShownMeasure("net_sales", ("difference",), along),),

@@ -9,8 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.measures.exacts import Value, undefined
 from lofty_abacus.core.measures.expressions import names_in, parse
-from lofty_abacus.core.measures.value import Value, evaluate_expression, undefined
+from lofty_abacus.core.measures.value import evaluate_expression
 
 KNOWN = {
     "a": Fraction(6),

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.grouping import blocks, distinct
-from lofty_abacus.core.grouping.cells import CellPlan
+from lofty_abacus.core.grouping.cells import CellGrid
 from lofty_abacus.core.grouping.request import LinesRequest, MemberFilter
 from lofty_abacus.core.grouping.segments import cut_at_bounds
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
@@ -33,12 +33,11 @@ slices = st.lists(st.tuples(st.integers(0, 500), st.integers(0, 500)), max_size=
 
 @given(slices)
 def test_threads_share_every_line_once(given_slices: list[tuple[int, int]]) -> None:
-    kept = (blocks.WORTH_SHARING, blocks.THREADS)
-    blocks.WORTH_SHARING, blocks.THREADS = 1, 3
+    kept, blocks.WORTH_SHARING = blocks.WORTH_SHARING, 1
     try:
-        parts = blocks.shares(given_slices)
+        parts = blocks.shares(given_slices, blocks.Workers(3, blocks.one_by_one))
     finally:
-        blocks.WORTH_SHARING, blocks.THREADS = kept
+        blocks.WORTH_SHARING = kept
     for number, (start, stop) in enumerate(given_slices):
         found = sorted((a, b) for part in parts for at, a, b in part if at == number)
         assert [line for a, b in found for line in range(a, b)] == list(range(start, stop))
@@ -61,8 +60,8 @@ def test_segments_are_disjoint_and_make_up_every_window(pairs: list[tuple[int, i
 @pytest.mark.parametrize("dense", [True, False])
 def test_cells_know_their_ancestors(dense: bool, monkeypatch: pytest.MonkeyPatch) -> None:
     lines = [Line(START, 100, region=region, rep=rep) for region, rep in (("N", "a"), ("N", "b"), ("S", "a"), ("N", "a"))]
-    plan = CellPlan(SmallLedger(lines).source.columns, ("region", "rep"), ())
-    monkeypatch.setattr(CellPlan, "is_dense", dense)
+    plan = CellGrid(SmallLedger(lines).source.columns, ("region", "rep"), ())
+    monkeypatch.setattr(CellGrid, "is_dense", dense)
     cells = np.empty(4, np.int32)
     plan.fill(cells, 0, 4)
     names = plan.codes(2, plan.keys[cells])

@@ -6,13 +6,14 @@ from datetime import date
 
 from lofty_abacus.core.answer.answer import Answer, Posted
 from lofty_abacus.core.answer.answering import answer
+from lofty_abacus.core.lines import Members
 from lofty_abacus.core.statement.levels import TimeLevel
 from lofty_abacus.core.statement.limits import TopLimit
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.core.windows.stretches import Moving
-from lofty_abacus.export.saying import cut_words, mark_words, row_marks
+from lofty_abacus.telling.windows import cut_words, mark_words, row_marks
 from tests.ledgers import Line, SmallLedger
 
 
@@ -27,6 +28,12 @@ def test_names_sort_as_people_expect() -> None:
     assert [row.label for row in found.rows] == [
         "7", "30", "Customer 2", "Customer 2b", "customer 3", "Customer 10", "Émile", "Eric", "Zoe",
     ]  # fmt: skip
+
+
+def test_members_of_one_name_show_their_keys() -> None:
+    keys: list[str | None] = ["", "17", "4", "9", None]
+    members = Members(5, lambda: (keys, ["(blank)", "Smith", "Smith", "Jones", "(not mapped)"]))
+    assert [members.name(code) for code in range(5)] == ["(blank)", "Smith (17)", "Smith (4)", "Jones", "(not mapped)"]
 
 
 def test_the_largest_changes_in_either_direction_are_one_limit() -> None:

@@ -26,7 +26,7 @@ from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import LedgerBase, PeriodBase
 from lofty_abacus.core.windows.current import ToDate
 from lofty_abacus.core.windows.ranges import DayRange
-from lofty_abacus.core.windows.stretches import Running
+from lofty_abacus.core.windows.stretches import RunningTotal
 from tests.cells import value
 from tests.ledgers import Line, SmallLedger, columns_of
 
@@ -72,7 +72,7 @@ def test_the_as_of_date_cuts_actuals_never_plans() -> None:
 
 
 def test_plans_stand_beside_other_bases_in_series_goals_and_running_totals() -> None:
-    running = ShownMeasure("net_sales", ("attainment",), Running("year"))
+    running = ShownMeasure("net_sales", ("attainment",), RunningTotal("year"))
     found = ask(
         SHOWN, running, rows=(TimeLevel("month"), "region"), bases=(PeriodBase(1, "period"), LedgerBase("plan")),
         window=ToDate("quarter"), goals=(Goal("net_sales", "100", base=2),),

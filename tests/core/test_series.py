@@ -24,7 +24,7 @@ from lofty_abacus.core.windows.bases import FixedBase, GivenBase, PeriodBase
 from lofty_abacus.core.windows.coverage import FeedCoverage
 from lofty_abacus.core.windows.current import Dates, NamedPeriod, ToDate
 from lofty_abacus.core.windows.ranges import DayRange
-from lofty_abacus.core.windows.stretches import Moving, Running
+from lofty_abacus.core.windows.stretches import Moving, RunningTotal
 from tests.cells import exact, row_of, value
 from tests.ledgers import Line, SmallLedger
 
@@ -112,8 +112,8 @@ def test_years_across_and_months_down_each_cut_at_the_same_point() -> None:
 
 
 def test_running_totals_reset_with_their_grain_and_run_against_the_bases_own_stretch() -> None:
-    running = ShownMeasure("net_sales", ("difference",), Running("year"))
-    found = ask(running, ShownMeasure("net_sales", (), Running("quarter")), rows=(MONTH,), bases=(PeriodBase(1, "year"),))
+    running = ShownMeasure("net_sales", ("difference",), RunningTotal("year"))
+    found = ask(running, ShownMeasure("net_sales", (), RunningTotal("quarter")), rows=(MONTH,), bases=(PeriodBase(1, "year"),))
     year = column(found, "net_sales~running_year.0.value")
     assert [year[(f"2026-{month:02d}",)] for month in (1, 2, 3, 9, 10, 11)] == [100, 100, 190, 200, 230, "after_as_of"]
     base = column(found, "net_sales~running_year.1.value")
@@ -122,7 +122,7 @@ def test_running_totals_reset_with_their_grain_and_run_against_the_bases_own_str
     quarter = column(found, "net_sales~running_quarter.0.value")
     assert [quarter[(f"2026-{month:02d}",)] for month in (1, 3, 4, 9, 10)] == [100, 190, 0, 10, 30]
     assert year[()] == "not_applicable"
-    never = ask(ShownMeasure("orders", (), Running()), rows=(QUARTER,), window=Dates(date(2025, 1, 1), None))
+    never = ask(ShownMeasure("orders", (), RunningTotal()), rows=(QUARTER,), window=Dates(date(2025, 1, 1), None))
     orders = column(never, "orders~running.0.value")
     assert [orders[(f"{key}",)] for key in ("2025-Q1", "2025-Q4", "2026-Q1", "2026-Q4")] == [3, 5, 8, 10]
 
@@ -407,8 +407,8 @@ def test_defined_measures_are_evaluated_on_totals() -> None:
 @pytest.mark.parametrize(
     ("parts", "part", "why"),
     [
-        ({"measures": (ShownMeasure("net_sales", (), Running("year")),)}, "measures[0]", "there are none"),
-        ({"measures": (ShownMeasure("net_sales", (), Running("month")),), "rows": (QUARTER,)}, "measures[0]", "cannot be reset"),
+        ({"measures": (ShownMeasure("net_sales", (), RunningTotal("year")),)}, "measures[0]", "there are none"),
+        ({"measures": (ShownMeasure("net_sales", (), RunningTotal("month")),), "rows": (QUARTER,)}, "measures[0]", "cannot be reset"),
         ({"measures": (ShownMeasure("orders", (), Moving(3)),), "rows": (MONTH,)}, "measures[0]", "mean of orders"),
         ({"measures": (ShownMeasure("net_sales", shares=(ShareScope(("product",)),)),), "rows": ("region",)}, "measures[0]", "cannot keep"),
         ({"measures": (ShownMeasure("return_rate", shares=(ShareScope(),)),)}, "measures[0]", "is a ratio"),

@@ -30,22 +30,23 @@ def test_what_is_seen_is_written_exactly_with_reasons() -> None:
     )
     found = answer(statement, ledger.facts, ledger.source, ledger.today, Opened(2))
     rows = list(csv.reader(io.StringIO(csv_table(found, statement))))
-    assert rows[0][-5:] == ["as of", "ledger", "version", "limited to", "marks"]
-    assert {tuple(row[-5:-1]) for row in rows[1:]} == {("2026-03-01", "small", "1", "")}
+    assert rows[0][-6:] == ["as of", "ledger", "version", "windows", "limited to", "marks"]
+    windows = "2026-01-01..2026-03-01; 2025-01-01..2025-03-01"
+    assert {tuple(row[-6:-1]) for row in rows[1:]} == {("2026-03-01", "small", "1", windows, "")}
     assert all("months posted in 2025" in row[-1] for row in rows[1:]), "what is half covered is marked in its row"
-    rows = [row[:-5] for row in rows]
+    rows = [row[:-6] for row in rows]
     assert rows[0] == [
         "region",
         "rep",
         "status",
-        "net sales 2026-01-01..2026-03-01",
-        "net sales 2025-01-01..2025-03-01",
-        "net sales percent change against 2025-01-01..2025-03-01",
-        "net sales percent change against 2025-01-01..2025-03-01: reason",
+        "Net sales, this year",
+        "Net sales, 2025",
+        "Net sales, % change on 2025",
+        "Net sales, % change on 2025: reason",
     ]
     assert rows[1:] == [
-        ["North", "(all)", "new", "10.00", "0.00", "", "the base is 0 (base_is_zero)"],
-        ["North", "'=1+1", "new", "10.00", "0.00", "", "the base is 0 (base_is_zero)"],
+        ["North", "(all)", "new", "10.00", "0.00", "", "The base is 0, so there is no ratio to it (base_is_zero)"],
+        ["North", "'=1+1", "new", "10.00", "0.00", "", "The base is 0, so there is no ratio to it (base_is_zero)"],
         ["South", "(all)", "lost", "0.00", "3.00", "-1", ""],
         ["South", "Bo", "lost", "0.00", "3.00", "-1", ""],
         ["(all)", "(all)", "kept", "10.00", "3.00", "2.33333333333333", ""],
@@ -65,8 +66,8 @@ def test_every_line_says_what_is_counted_and_shown() -> None:
     found = answer(statement, ledger.facts, ledger.source, ledger.today, Opened(1))
     rows = list(csv.reader(io.StringIO(csv_table(found, statement))))
     assert {row[rows[0].index("limited to")] for row in rows[1:]} == {
-        "region is not North, (blank); rep is not Bo; the lowest 1 by net_sales.0.value, without the rest;"
-        " net_sales.0.value from 1 up to 99; only kept or new; only rep Ada, =Cy"
+        "where region is not North or blank and rep is not Bo; showing the bottom 1 by net sales (this year), without the rest"
+        " and net sales (this year) from 1 up to 99 and only kept or new and only rep Ada, =Cy"
     }
 
 
@@ -80,14 +81,16 @@ def test_a_series_says_its_days_and_how_fair_each_comparison_is() -> None:
     found = answer(statement, ledger.facts, ledger.source, ledger.today, Opened(1))
     rows = list(csv.reader(io.StringIO(csv_table(found, statement))))
     assert rows[0][:8] == [
-        "month", "status", "days", "base 1 days", "base 1 fairness", "net sales", "net sales: reason", "net sales base 1",
+        "month", "status", "days", "base 1 days", "base 1 fairness", "Net sales", "Net sales: reason", "Net sales, period before",
     ]  # fmt: skip
-    assert "North: net sales difference against base 1" in rows[0]
+    assert "North: net sales, change on period before" in rows[0]
     assert [row[:5] for row in rows[2:4]] == [
-        ["2026-02", "", "2026-02-01..2026-02-28", "2026-01-01..2026-01-31", "whole_periods"],
-        ["2026-03", "", "2026-03-01..2026-03-05", "2026-02-01..2026-02-05", "equal_days"],
+        ["2026-02", "", "2026-02-01..2026-02-28", "2026-01-01..2026-01-31", "whole periods"],
+        ["2026-03", "", "2026-03-01..2026-03-05", "2026-02-01..2026-02-05", "equal days"],
     ]
-    assert rows[4][rows[0].index("net sales: reason")] == "after the as-of date (after_as_of)" and rows[4][5] == ""
+    assert (
+        rows[4][rows[0].index("Net sales: reason")] == "The window lies after the as-of date (after_as_of)" and rows[4][5] == ""
+    )
 
 
 def test_text_that_a_spreadsheet_would_run_is_made_harmless() -> None:

@@ -26,6 +26,7 @@ from lofty_abacus.export.layout import Layout, Written, is_empty_period, laid_ou
 from lofty_abacus.export.lines import in_order, lines_of, slots_of
 from lofty_abacus.export.showing import exact, shown_text
 from lofty_abacus.export.workbook import workbook
+from lofty_abacus.telling.names import day_words
 from tests.export.test_workbook import worked_out
 from tests.ledgers import Line, SmallLedger
 
@@ -47,7 +48,7 @@ def ask(statement: Statement) -> Answer:
 def table(statement: Statement, layout: Layout, *, formatted: bool = False) -> list[list[str]]:
     rows = list(csv.reader(io.StringIO(csv_table(ask(statement), statement, None, layout, formatted=formatted))))
     assert ([] in rows) == formatted, "the caption stands below figures as they are shown"
-    assert not formatted or ["As of", statement.as_of.day.isoformat()] in rows  # type: ignore[union-attr]
+    assert not formatted or ["As of", f"{day_words(statement.as_of.day)} ({statement.as_of.day.isoformat()})"] in rows  # type: ignore[union-attr]
     return rows[: rows.index([])] if formatted else rows
 
 
@@ -104,7 +105,7 @@ def test_measures_below_each_other_are_the_same_figures_in_other_lines(statement
         assert len({(found.columns[at].kind, found.columns[at].window, found.columns[at].across) for at in slot}) == 1
     rows = table(statement, layout)
     levels = len(statement.rows)
-    assert rows[0][levels] == "measure" and [row[levels] for row in rows[1:3]] == ["orders", "net sales"]
+    assert rows[0][levels] == "measure" and [row[levels] for row in rows[1:3]] == ["Orders", "Net sales"]
     assert len(rows) == 1 + 2 * (len(found.rows) + (totals != "off")) == 1 + len(lines)
     beside = table(statement, replace(layout, measures="beside"))
     figures = [sorted(text for row in each[1:] for text in row if re.fullmatch(r"-?\d+\.\d+", text)) for each in (rows, beside)]
@@ -182,9 +183,26 @@ def test_figures_as_they_are_shown() -> None:
     assert shown_text(Cell("12.3456", "123456", "10000"), column, Layout(marks="point_comma")) == "+1.234,6%"
 
 
+def test_percentages_have_decimals_of_their_own_for_one_measure_and_for_all() -> None:
+    shown = (ShownMeasure("net_sales", ("percent_change", "share_of_all")), ShownMeasure("return_rate", ("difference",)))
+    statement = replace(BY_REGION, measures=shown)
+
+    def decimals(layout: Layout) -> dict[str, int]:
+        return {column.id: column.decimals for column in laid_out(ask(statement), layout).columns}
+
+    usual = decimals(Layout())
+    of_all = decimals(Layout(percent_decimals=3))
+    percent = {"net_sales.1.percent_change", "net_sales.0.share_of_all"}
+    rates = {"return_rate.0.value", "return_rate.1.value", "return_rate.1.difference"}
+    assert {name for name in usual if of_all[name] != usual[name]} == percent | rates
+    assert {of_all[name] for name in percent | rates} == {3}
+    of_one = decimals(Layout(decimals={"return_rate": 0}, percent_decimals=3))
+    assert {of_one[name] for name in rates} == {0} and {of_one[name] for name in percent} == {3}
+
+
 def test_captions_tell_what_the_ledger_says_of_what_is_named() -> None:
     said = {"region": "the customer's", "net_sales": "without tax", "rep": "not named here"}
-    means = [["Means", "net sales: without tax"], ["Means", "region: the customer's"]]
+    means = [["Means", "Net sales: without tax"], ["Means", "Region: the customer's"]]
     caption = json.loads(json_file(ask(BY_REGION), BY_REGION, Layout(), said))["caption"]
     assert [line for line in caption if line[0] == "Means"] == means
     sheet = load_workbook(io.BytesIO(workbook(ask(BY_REGION), BY_REGION, said)))["What this shows"]
@@ -196,7 +214,7 @@ def test_captions_tell_what_the_ledger_says_of_what_is_named() -> None:
 def test_the_json_file_holds_question_caption_and_answer() -> None:
     found = json.loads(json_file(ask(BY_REGION), BY_REGION, Layout(hidden=("orders.0.value",))))
     assert found["statement"]["rows"] == ["region"] and found["layout"]["hidden"] == ["orders.0.value"]
-    assert ["As of", "2026-05-31"] in found["caption"]
+    assert ["As of", "31 May 2026 (2026-05-31)"] in found["caption"]
     ids = [column["id"] for column in found["answer"]["columns"]]
     assert "orders.0.value" not in ids
     north = dict(zip(ids, found["answer"]["rows"][0]["cells"], strict=True))
@@ -224,10 +242,18 @@ def test_captions_say_how_the_statement_is_read() -> None:
     )  # fmt: skip
     found = ask(BY_REGION)
     said = list(caption_lines(found, statement))
-    assert ("Returns", "on the day of their sale, order refunds not allocated, in the same time") in said
-    assert ("Goal", "net_sales at least 105% of base 1") in said and ("Order", "by net_sales.0.value, largest first") in said
-    assert len([words for what, words in said if what == "Reading"]) == 8
-    assert not [words for what, words in caption_lines(found, BY_REGION) if what in ("Reading", "Goal", "Order")]
+    told = dict(said)["Statement"]
+    readings = [
+        "each cut at the same point", "returns on the day of their sale, order refunds not allocated",
+        "returns that came back in the same time", "levels as they are now", "all feeds cut at the earliest end",
+        "negative bases divided as they are", "every known member", "shown shares add up", "price, volume and mix over each rep",
+        "volume and mix within each region", "with the goal net sales at least 105% of the same dates last year",
+        "sorted by net sales (this year), the largest first",
+    ]  # fmt: skip
+    places = [told.index(each) for each in readings]
+    assert places == sorted(places)
+    usual = dict(caption_lines(found, BY_REGION))["Statement"]
+    assert not any(each in usual for each in readings)
 
 
 def test_rows_that_are_searched_for_are_exported_with_what_they_stand_under() -> None:

@@ -79,8 +79,8 @@ def test_formulas_give_the_figures_of_the_answer() -> None:
     sheet, caption = sheet_of(found, statement)
     header = [cell.value for cell in sheet[1]]
     places = {column.id: header.index(next(text for text in header if text and text.startswith(words))) + 1 for column, words in (
-        (found.columns[0], "net sales 2026"), (found.columns[2], "net sales difference"), (found.columns[3], "net sales percent"),
-        (found.columns[4], "net sales attainment"), (found.columns[5], "net sales share of all"), (found.columns[6], "net sales share of parent"),
+        (found.columns[0], "Net sales, this"), (found.columns[2], "Net sales, change"), (found.columns[3], "Net sales, % change"),
+        (found.columns[4], "Net sales, % of base"), (found.columns[5], "Net sales, share"), (found.columns[6], "Net sales, of parent"),
     )}  # fmt: skip
     formulas = 0
     for at, row in enumerate((*found.rows, found.total), start=2):
@@ -97,7 +97,7 @@ def test_formulas_give_the_figures_of_the_answer() -> None:
     assert sheet.cell(3, 2).value == "'=1+1", "no text runs as a formula"
     assert sheet.cell(total, places["net_sales.1.percent_change"]).number_format == "+0.0%;-0.0%;0.0%"
     said = {str(row[0].value): str(row[1].value) for row in caption.iter_rows()}
-    assert said["As of"] == "2026-03-02" and "unequal" in said["Base 1"] and "version 1" in said["Ledger"]
+    assert said["As of"] == "2 Mar 2026 (2026-03-02)" and "unequal" in said["Base 1"] and "version 1" in said["Ledger"]
 
 
 def test_months_to_come_are_empty_and_join_no_sum() -> None:

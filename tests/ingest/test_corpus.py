@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import gzip
 import io
+import re
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from datetime import date, datetime, timedelta
@@ -18,7 +20,11 @@ import pytest
 
 from lofty_abacus.core.days import day_of
 from lofty_abacus.core.money import decimal_text
-from lofty_abacus.ingest.mapping import Mapping, Reading
+from lofty_abacus.ingest.apart import read_apart
+from lofty_abacus.ingest.mapping import FileMapping, Reading
+from lofty_abacus.ingest.problems import UnreadableFileError
+from lofty_abacus.ingest.reader import Bounds
+from tests.ingest.bombs import BOMBS
 from tests.reading import read_whole
 
 
@@ -200,7 +206,7 @@ CORPUS: dict[str, Odd] = {
 }  # fmt: skip
 
 
-def settled(mapping: Mapping, odd: Odd) -> Mapping:
+def settled(mapping: FileMapping, odd: Odd) -> FileMapping:
     """The mapping with what an analyst says where the file is silent."""
     columns = tuple(
         replace(use, date_format=odd.date_format) if odd.date_format and use.role == "date" else use for use in mapping.columns
@@ -230,6 +236,27 @@ def test_odd_files_give_their_lines_total_and_days(tmp_path: Path, name: str) ->
     assert [day_of(int(staged.day.min())).isoformat(), day_of(int(staged.day.max())).isoformat()] == [odd.first, odd.last]
     assert (len(staged.problems), len(staged.set_aside), staged.blank_rows) == (odd.problems, odd.aside, odd.blank)
     assert int(staged.is_return.sum()) == odd.returns
+
+
+@pytest.mark.parametrize("name", sorted(BOMBS))
+def test_what_would_take_the_machine_ends_within_its_bounds(tmp_path: Path, name: str) -> None:
+    make, words = BOMBS[name]
+    path = tmp_path / "bomb"
+    path.write_bytes(make())
+    size = path.stat().st_size
+    started = time.monotonic()
+    try:
+        table = read_apart(path, "bomb.xlsx")
+        assert all("fields" in each.reason for each in table.whole().problems)
+        assert len(table.whole()) <= 1_000, "what is read of it is what it holds"
+    except UnreadableFileError as error:
+        assert re.search(words, str(error)), str(error)
+    assert time.monotonic() - started < Bounds.of(size).seconds * 10
+    left = sum(each.stat().st_size for each in tmp_path.iterdir()) - size
+    assert left <= Bounds.of(size).disk * 2, "what is left of it is within its bounds"
+    good = tmp_path / "good"
+    good.write_bytes(b"date,amount\n2026-03-01,1\n")
+    assert len(read_apart(good, "f.csv").whole()) == 1, "the next file is read as if nothing had been"
 
 
 def test_hidden_rows_and_sheets_are_mentioned(tmp_path: Path) -> None:

@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from lofty_abacus.core.days import day_of
-from lofty_abacus.ingest.mapping import ColumnUse, Mapping, plain_name
+from lofty_abacus.ingest.mapping import ColumnUse, FileMapping, plain_name
 from lofty_abacus.ingest.problems import MappingError
 from lofty_abacus.ingest.proposing import refreshed
 from tests.reading import ReadFile, read_whole
@@ -19,7 +19,7 @@ def table_of(written: tuple[str, Path]) -> ReadFile:
     return read_whole(written[1], written[0])
 
 
-def roles(mapping: Mapping) -> dict[str, str]:
+def roles(mapping: FileMapping) -> dict[str, str]:
     return {use.column: use.role for use in mapping.columns}
 
 
@@ -114,7 +114,7 @@ def test_repeated_line_ids_are_listed_and_left_out_by_decision(csv_file: Write) 
 
 def test_a_lookup_key_with_two_values_is_a_conflict(csv_file: Write) -> None:
     table = table_of(csv_file("p.csv", "product,category", "P1,Clays", "P2,Tools", "P1,Clays", "P2,Glazes"))
-    mapping = Mapping("p", "lookup", (ColumnUse("product", "key", "product"), ColumnUse("category", "level", "category")))
+    mapping = FileMapping("p", "lookup", (ColumnUse("product", "key", "product"), ColumnUse("category", "level", "category")))
     staged = table.lookup(mapping)
     assert [(each.key, each.member) for each in staged.entries["category"]] == [("P1", "Clays"), ("P2", "Tools")]
     assert [(each.row, each.text) for each in staged.conflicts] == [(5, "P2")]

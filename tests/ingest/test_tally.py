@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from lofty_abacus.core.money import decimal_text
 from lofty_abacus.ingest.staged import Numbers, StagedLines
 from lofty_abacus.ingest.table import TextColumn
-from lofty_abacus.ingest.tally import OUTLIER_LEAST_LINES, OUTLIER_TIMES, Spread, Tally
+from lofty_abacus.ingest.tally import OUTLIER_LEAST_LINES, OUTLIER_TIMES, Magnitudes, Tally
 
 _LINES = st.lists(
     st.tuples(st.integers(0, 9), st.integers(-(2**62), 2**62), st.sampled_from(["Ada", "Bo", ""])), min_size=1, max_size=30
@@ -65,7 +65,7 @@ def test_totals_days_and_members_are_exact(pieces: list[tuple[list[tuple[int, in
 
 @given(pieces=st.lists(st.tuples(st.lists(st.integers(-(10**6), 10**6), max_size=90), st.integers(2, 4)), min_size=1, max_size=5))
 def test_outliers_are_those_of_a_plain_reading(pieces: list[tuple[list[int], int]]) -> None:
-    spread = Spread()
+    spread = Magnitudes()
     every = [Numbers(np.array(values, np.int64), scale, np.zeros(len(values), bool)) for values, scale in pieces]
     for each in every:
         spread.add(each)

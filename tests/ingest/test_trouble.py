@@ -10,7 +10,7 @@ import openpyxl
 import pytest
 
 from lofty_abacus.core.days import day_of
-from lofty_abacus.ingest.mapping import Mapping, Reading
+from lofty_abacus.ingest.mapping import FileMapping, Reading
 from lofty_abacus.ingest.noting import notes_on
 from lofty_abacus.ingest.numbers import read_figure, read_rate
 from lofty_abacus.ingest.problems import MappingError
@@ -32,7 +32,7 @@ def raw(tmp_path: Path, content: bytes, name: str = "lines.csv") -> ReadFile:
     return read_whole(path, name)
 
 
-def roles(mapping: Mapping) -> dict[str, str]:
+def roles(mapping: FileMapping) -> dict[str, str]:
     return {use.column: use.role for use in mapping.columns}
 
 

@@ -55,6 +55,8 @@ def test_a_pinned_node_takes_the_place_of_one_that_is_missing_or_old(
     assert Path(command[0]).is_relative_to(kept) and int(version(command, environment).split(".")[0]) >= 10
     node = subprocess.run(["node", "--version"], env=environment, capture_output=True, text=True, check=True)
     assert int(node.stdout.strip().removeprefix("v").split(".")[0]) >= prepare.LEAST_NODE
+    # The tests call both by name.
+    assert version(["npm"], environment) == version(command, environment) and version(["npx"], environment)
 
 
 def test_the_node_of_our_own_that_was_left_half_made_is_made_anew(

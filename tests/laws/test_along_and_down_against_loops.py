@@ -18,7 +18,7 @@ from lofty_abacus.core.statement.statement import Goal, Opened, ShownMeasure, So
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.core.windows.current import LastPeriods, ToDate
-from lofty_abacus.core.windows.stretches import Along, Moving, Running
+from lofty_abacus.core.windows.stretches import Along, Moving, RunningTotal
 from tests.cells import exact
 from tests.laws.test_answers_against_loops import COVERED, START, some_lines
 from tests.ledgers import Line, SmallLedger
@@ -69,7 +69,7 @@ def windows_of(found: Answer, row: Row) -> tuple[AnsweredWindow, ...]:
 def test_running_totals(lines: list[Line], as_of: date, grain: str, reset: str | None, name: str) -> None:
     if grain == "quarter" and reset == "month":
         return
-    along = Running(reset)  # type: ignore[arg-type]
+    along = RunningTotal(reset)  # type: ignore[arg-type]
     statement = Statement(
         (ShownMeasure(name, (), along),), (TimeLevel(grain), "region"), LastPeriods(5, "quarter"), PinnedDay(as_of),  # type: ignore[arg-type]
         (PeriodBase(1, "year"), PeriodBase(1, "period")),

@@ -24,7 +24,7 @@ from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import Base, FixedBase, GivenBase, PeriodBase, ShiftedBase
 from lofty_abacus.core.windows.current import CurrentWindow, Dates, LastPeriods, NamedPeriod, RunningPeriod, ToDate
 from lofty_abacus.core.windows.ranges import DayRange
-from lofty_abacus.core.windows.stretches import Running
+from lofty_abacus.core.windows.stretches import RunningTotal
 from tests.cells import exact
 from tests.ledgers import Line, SmallLedger
 from tests.plain import measure
@@ -250,7 +250,7 @@ def test_bridges_and_splits_add_up_at_every_row(lines: list[Line], as_of: int, s
 )
 def test_a_running_total_ends_at_the_to_date_value(lines: list[Line], as_of: int, grain: str, name: str) -> None:
     day = PinnedDay(START + timedelta(as_of))
-    running = Statement((ShownMeasure(name, (), Running("year")),), (TimeLevel(grain),), ToDate("year"), day)  # type: ignore[arg-type]
+    running = Statement((ShownMeasure(name, (), RunningTotal("year")),), (TimeLevel(grain),), ToDate("year"), day)  # type: ignore[arg-type]
     to_date = Statement((ShownMeasure(name),), (), ToDate("year"), day)
     ledger = SmallLedger([*lines, Line(COVERED.first, 1_00, "O1", quantity=1)], COVERED)
     along, whole = answered(running, ledger), answered(to_date, ledger)

@@ -20,7 +20,7 @@ from lofty_abacus.core.statement.statement import Goal, ShownMeasure, Sort, Stat
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.core.windows.current import LastPeriods, ToDate
-from lofty_abacus.core.windows.stretches import Along, Moving, Running
+from lofty_abacus.core.windows.stretches import Along, Moving, RunningTotal
 from tests.cells import exact
 from tests.laws.test_answers_against_loops import CALENDARS, COVERED, START, answered, some_lines, statements
 from tests.ledgers import Line, SmallLedger
@@ -45,7 +45,7 @@ def lists(draw: st.DrawFn) -> Statement:
     show += ["bridge", "price_volume_mix"] if name == "net_sales" else []
     timed = draw(st.booleans())
     along: Along | None = draw(
-        st.sampled_from([None, Running("quarter"), Running(None), Moving(3, "mean", True), Moving(2, "sum")])
+        st.sampled_from([None, RunningTotal("quarter"), RunningTotal(None), Moving(3, "mean", True), Moving(2, "sum")])
     )
     return Statement(
         (ShownMeasure(name, tuple(show), along if timed else None),),  # type: ignore[arg-type]

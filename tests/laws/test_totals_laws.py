@@ -117,13 +117,13 @@ def test_every_way_of_adding_up_agrees(lines: list[Line], as_of: date) -> None:
     """Numbered combinations instead of dense cells, sorting instead of marking, tiny blocks, two threads: the same answer."""
     ledger = ledger_of(lines)
     usual = ask(ledger, as_of)
-    kept = (cells.CellPlan.is_dense, distinct.MOST_MARKS)
+    kept = (cells.CellGrid.is_dense, distinct.MOST_MARKS)
     try:
-        cells.CellPlan.is_dense = False  # type: ignore[assignment, misc]
+        cells.CellGrid.is_dense = False  # type: ignore[assignment, misc]
         distinct.MOST_MARKS = 0
         assert ask(ledger, as_of) == usual
     finally:
-        cells.CellPlan.is_dense, distinct.MOST_MARKS = kept  # type: ignore[misc]
+        cells.CellGrid.is_dense, distinct.MOST_MARKS = kept  # type: ignore[misc]
 
 
 def test_running_sums_by_day_give_the_same_answer() -> None:

@@ -10,12 +10,12 @@ from typing import Any
 
 from sqlalchemy import text
 
-from lofty_abacus.actions.answer_statement import answer_statement
-from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import map_file, stage_files
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.records import NewLedger
-from lofty_abacus.actions.stage_files import map_file, stage_files
 from lofty_abacus.core.answer.answer import Answer, Row
 from lofty_abacus.core.statement.statement import Opened, Statement
 from lofty_abacus.store.books import MariaDbBooks

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 from fractions import Fraction
 
-from lofty_abacus.actions.answer_statement import answer_statement
+from lofty_abacus.actions.figures.answer_statement import answer_statement
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.core.measures.table import MEASURES
 from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Statement

@@ -15,7 +15,7 @@ from lofty_abacus.core.statement.statement import ShareScope, ShownMeasure, Stat
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import FixedBase, GivenBase, PeriodBase, ShiftedBase
 from lofty_abacus.core.windows.current import Dates, LastPeriods, NamedPeriod, RunningPeriod, ToDate
-from lofty_abacus.core.windows.stretches import Moving, Running
+from lofty_abacus.core.windows.stretches import Moving, RunningTotal
 from lofty_abacus.demo.scenario import LEDGER_NAME
 from tests.oracle.asking import Asked, cells_of
 
@@ -118,9 +118,9 @@ def test_shares_of_scopes_running_and_moving_figures(asked: Asked) -> None:
     net = ShownMeasure("net_sales", (), shares=(ShareScope(), ShareScope((), "range"), ShareScope(("region",), "range")))
     measures = (
         net,
-        ShownMeasure("net_sales", (), Running("quarter")),
+        ShownMeasure("net_sales", (), RunningTotal("quarter")),
         ShownMeasure("net_sales", (), Moving(3, "sum")),
-        ShownMeasure("orders", (), Running("year")),
+        ShownMeasure("orders", (), RunningTotal("year")),
     )
     window = Dates(D(2025, 1, 1), D(2026, 9, 30))
     found = asked.answer(Statement(measures, (TimeLevel("month"), "region"), window, PinnedDay(D(2026, 9, 30))), 2)

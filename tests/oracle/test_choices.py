@@ -12,11 +12,11 @@ from typing import Any
 
 import pytest
 
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import map_file, stage_files
+from lofty_abacus.actions.ledgers.withdraw_batch import withdraw_batch
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.records import NewLedger, Posting
-from lofty_abacus.actions.stage_files import map_file, stage_files
-from lofty_abacus.actions.withdraw_batch import withdraw_batch
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.measures.table import DefinedMeasure
 from lofty_abacus.core.statement.levels import TimeLevel
@@ -24,7 +24,7 @@ from lofty_abacus.core.statement.statement import CountedFilter, ShownMeasure, S
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.core.windows.current import Dates, ToDate
-from lofty_abacus.core.windows.stretches import Moving, Running
+from lofty_abacus.core.windows.stretches import Moving, RunningTotal
 from lofty_abacus.demo.scenario import LEDGER_NAME
 from tests.conftest import quiet
 from tests.oracle.asking import Asked, cells_of, post_rows
@@ -108,7 +108,7 @@ def test_declared_holes_are_undefined_and_quiet_months_are_0(office: Office, tmp
         FROM months m LEFT JOIN {lines} l ON l.day BETWEEN m.first AND LAST_DAY(m.first) GROUP BY m.first
     """
     statement = Statement(
-        (NET, ShownMeasure("net_sales", (), Running("year"))), (TimeLevel("month"),), Dates(D(2025, 1, 1), D(2026, 12, 31)),
+        (NET, ShownMeasure("net_sales", (), RunningTotal("year"))), (TimeLevel("month"),), Dates(D(2025, 1, 1), D(2026, 12, 31)),
         PinnedDay(D(2026, 12, 31)), (PeriodBase(1, "period"),),
     )  # fmt: skip
     assert by_label(asked, statement)["2026-03"]["net_sales.0.value"] == asked.sql(query)[14]["net"] != 0
@@ -188,7 +188,7 @@ def test_fiscal_years_from_any_month_by_both_names(
     asked = post_rows(office, name, tmp_path, [HEADING, *lines(start)], COVERS)
     query = _FISCAL.replace("{start}", str(start)).replace("{months}", str(months)).replace("{named}", str(int(named == "end")))
     wanted = asked.sql(query)
-    measures = (NET, ShownMeasure("net_sales", (), Running("year")))
+    measures = (NET, ShownMeasure("net_sales", (), RunningTotal("year")))
     bases = (PeriodBase(1, "period"), PeriodBase(1, "year"))
     window = Dates(D(2024, 1, 1), D(2026, 12, 31))
     found = by_label(asked, Statement(measures, (TimeLevel(grain),), window, PinnedDay(D(2026, 12, 31)), bases))  # type: ignore[arg-type]

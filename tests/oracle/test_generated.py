@@ -10,11 +10,11 @@ from pathlib import Path
 
 import pytest
 
-from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import map_file, stage_files
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.records import NewLedger
-from lofty_abacus.actions.stage_files import map_file, stage_files
 from lofty_abacus.core.windows.bases import PeriodBase
 from tests.conftest import quiet
 from tests.oracle.comparing import Case, compare_all

@@ -17,7 +17,7 @@ from lofty_abacus.core.statement.statement import ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import LedgerBase, PeriodBase
 from lofty_abacus.core.windows.current import Dates, NamedPeriod, ToDate
-from lofty_abacus.core.windows.stretches import Running
+from lofty_abacus.core.windows.stretches import RunningTotal
 from tests.oracle.asking import Asked, cells_of, post_rows
 
 FIRST, LAST = date(2024, 1, 1), date(2026, 12, 31)
@@ -279,7 +279,7 @@ def test_years_of_whole_weeks_are_those_of_sql(office: Office, tmp_path: Path, p
     )
     wanted = {each["first"]: each for each in asked.sql(_WEEK_YEARS, nearest=end == "nearest", long=long)}
     # One whole year and more of periods, so that week 53 and the turn of a year are among them.
-    running = ShownMeasure("net_sales", (), Running("year"))
+    running = ShownMeasure("net_sales", (), RunningTotal("year"))
     bases = (PeriodBase(1, "period"), PeriodBase(1, "year"))
     window = Dates(date(2025, 2, 20), date(2026, 8, 31))
     found = asked.answer(Statement((NET, running), (TimeLevel("month"),), window, PinnedDay(date(2026, 12, 31)), bases))

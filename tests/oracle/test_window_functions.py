@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 from sqlalchemy import text
 
-from lofty_abacus.actions.answer_statement import answer_statement
+from lofty_abacus.actions.figures.answer_statement import answer_statement
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import Posting
 from lofty_abacus.core.answer.answer import Answer
@@ -19,7 +19,7 @@ from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statemen
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import FixedBase, PeriodBase
 from lofty_abacus.core.windows.current import Dates
-from lofty_abacus.core.windows.stretches import Moving, Running
+from lofty_abacus.core.windows.stretches import Moving, RunningTotal
 from lofty_abacus.demo.scenario import LEDGER_NAME
 from lofty_abacus.store.books import MariaDbBooks
 from tests.cells import exact
@@ -76,7 +76,7 @@ def asked(office: Office, rows: tuple[Any, ...], *measures: ShownMeasure) -> Ans
 def test_values_along_time_are_those_of_window_functions(office: Office, by_sql: dict[tuple[str, str], dict[str, Any]]) -> None:
     measures = (
         ShownMeasure("net_sales"),
-        ShownMeasure("net_sales", (), Running("year")),
+        ShownMeasure("net_sales", (), RunningTotal("year")),
         ShownMeasure("net_sales", (), Moving(3)),
         ShownMeasure("orders"),
     )

@@ -10,8 +10,10 @@ from pathlib import Path
 
 import pytest
 
+from lofty_abacus.core.answer.kinds import KINDS
 from lofty_abacus.core.comparing.comparisons import COMPARISONS, SHARES
 from lofty_abacus.core.measures.table import MEASURES
+from lofty_abacus.core.statement.checking import AGAINST_A_BASE
 from lofty_abacus.core.windows.reasons import Reason
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -51,6 +53,20 @@ def test_the_front_ends_types_are_those_of_the_api(tmp_path: Path) -> None:
     assert fresh.read_text() == (WEB / "src" / "contract" / "api.ts").read_text(), "run: npm run contract (docs/working.md)"
 
 
+def test_the_front_ends_words_are_those_of_the_server() -> None:
+    command = [sys.executable, "-m", "lofty_abacus", "openapi", "--words"]
+    done = subprocess.run(command, capture_output=True, text=True, check=True, cwd=ROOT)
+    kept = json.loads((WEB / "src" / "contract" / "vocabulary.json").read_text())
+    assert json.loads(done.stdout) == kept, "run: ./lofty openapi --words > web/src/contract/vocabulary.json"
+
+
+def test_the_catalogue_has_every_message() -> None:
+    command = [sys.executable, "-m", "lofty_abacus", "openapi", "--messages"]
+    done = subprocess.run(command, capture_output=True, text=True, check=True, cwd=ROOT)
+    kept = ROOT / "src" / "lofty_abacus" / "telling" / "languages" / "lofty.pot"
+    assert done.stdout == kept.read_text(), f"run: ./lofty openapi --messages > {kept.relative_to(ROOT)}"
+
+
 def test_the_documented_schema_of_a_statement_is_that_of_the_api() -> None:
     command = [sys.executable, "-m", "lofty_abacus", "openapi", "--statement"]
     done = subprocess.run(command, capture_output=True, text=True, check=True, cwd=ROOT)
@@ -61,6 +77,11 @@ def test_the_documented_schema_of_a_statement_is_that_of_the_api() -> None:
     parts = set(json.loads("{" + shown + "}")["statement"])
     schema = json.loads(done.stdout)
     assert parts <= set(schema["properties"]) and schema["additionalProperties"] is False
+
+
+def test_what_needs_a_base_is_said_alike_where_it_is_checked_and_where_it_is_formed() -> None:
+    formed = {kind for kind, each in KINDS.items() if "base" in each.parts and kind != "goal"}
+    assert formed == set(AGAINST_A_BASE)
 
 
 def tracked() -> list[Path]:
@@ -74,6 +95,29 @@ def test_files_stay_small() -> None:
     code = [path for path in tracked() if path.suffix in (".py", ".ts", ".vue") and path.name != "api.ts"]
     long = {str(path.relative_to(ROOT)): lines for path in code if (lines := len(path.read_text().splitlines())) > 500}
     assert not long
+
+
+def test_components_stay_smaller() -> None:
+    components = [path for path in tracked() if path.suffix == ".vue"]
+    long = {str(path.relative_to(ROOT)): lines for path in components if (lines := len(path.read_text().splitlines())) > 300}
+    assert components and not long
+
+
+def test_the_page_finds_nothing_by_the_names_that_are_there_for_tests() -> None:
+    sources = [path for path in tracked() if path.is_relative_to(WEB / "src") and path.suffix in (".ts", ".vue")]
+    looked_up = re.compile(r"dataset\.test|\[data-test|getAttribute\(.data-test")
+    assert sources and not [str(path.relative_to(ROOT)) for path in sources if looked_up.search(path.read_text())]
+
+
+def test_no_module_of_the_page_hands_out_what_can_be_changed() -> None:
+    sources = [path for path in tracked() if path.is_relative_to(WEB / "src") and path.suffix in (".ts", ".vue")]
+    assert not [str(path.relative_to(ROOT)) for path in sources if re.search(r"^export let ", path.read_text(), re.M)]
+
+
+def test_the_clock_is_looked_at_where_the_parts_are_joined_only() -> None:
+    sources = [path for path in tracked() if path.suffix == ".py" and path.is_relative_to(ROOT / "src")]
+    looked_at = re.compile(r"datetime\.now\(|date\.today\(|utcnow\(")
+    assert [path.name for path in sources if looked_at.search(path.read_text())] == ["wiring.py"]
 
 
 def test_nothing_is_called_utils_or_the_like() -> None:
@@ -101,12 +145,28 @@ def test_the_lock_file_pins_every_package_by_hash() -> None:
 
 
 def words() -> str:
-    return (WEB / "src" / "words" / "words.ts").read_text()
+    return (WEB / "src" / "contract" / "vocabulary.json").read_text()
 
 
 @pytest.mark.parametrize("name", [*MEASURES, *COMPARISONS, *SHARES, *Reason.__args__])  # type: ignore[attr-defined]
 def test_everything_a_page_can_show_has_words(name: str) -> None:
-    assert re.search(rf"^\s+{name}: ", words(), re.MULTILINE), f"{name} has no words"
+    assert re.search(rf"^\s+\"{name}\": \"", words(), re.MULTILINE), f"{name} has no words"
+
+
+#: Where controls of our own stand: what is the heart and has no counterpart, what takes files, and what is not yet of the set.
+RAW = re.compile(r"<(select|input|button|table|textarea|details|dialog)\b")
+HEART = ("panels/frame/", "panels/table/", "parts/Part.vue", "parts/DayCalendar.vue", "pages/PrintPage.vue")
+MOST_RAW_ELSEWHERE = 26
+
+
+def test_controls_are_those_of_the_component_set() -> None:
+    found = {
+        str(path.relative_to(WEB / "src")): [each[1] for each in RAW.finditer(path.read_text())]
+        for path in (WEB / "src").rglob("*.vue")
+    }
+    elsewhere = {name: raw for name, raw in found.items() if raw and not name.startswith(HEART)}
+    assert not [name for name, raw in elsewhere.items() if {"select", "button"} & set(raw)], elsewhere
+    assert sum(map(len, elsewhere.values())) <= MOST_RAW_ELSEWHERE, elsewhere
 
 
 def test_the_two_commands_stand_in_the_readme() -> None:

@@ -15,7 +15,7 @@ from lofty_abacus.server import mariadb
 from lofty_abacus.server.errors import FolderError, MissingProgramError
 
 
-def ask(running: mariadb.Running, sql: str) -> tuple[object, ...]:
+def ask(running: mariadb.RunningServer, sql: str) -> tuple[object, ...]:
     connection = pymysql.connect(
         host="127.0.0.1",
         port=running.port,

@@ -20,13 +20,13 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import create_engine, event, text
 
-from lofty_abacus.actions.answer_statement import answer_statement
 from lofty_abacus.actions.errors import FullDiskError, RecordsError, RefusedError
-from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import stage_files
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.records import NewLedger
-from lofty_abacus.actions.stage_files import stage_files
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.server import mariadb
@@ -34,7 +34,7 @@ from lofty_abacus.settings import Settings
 from lofty_abacus.store import backing_up, migrating
 from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.migrating import newest_revision
-from lofty_abacus.wiring import open_office
+from lofty_abacus.wiring import now, open_books, open_office
 from tests.conftest import quiet
 
 STATEMENT = Statement((ShownMeasure("net_sales"), ShownMeasure("lines")), ("rep", "team"), as_of=PinnedDay(date(2026, 12, 31)))
@@ -65,11 +65,11 @@ def test_a_backup_taken_while_people_work_gives_the_same_answers_elsewhere(tmp_p
             target=lambda: post_files(office, stage_files(office, "Äpfel & Birnen", [("more.csv", more)]).id, quiet)
         )
         posting.start()
-        about = backing_up.back_up(url, tmp_path / "one" / "mariadb", place, "rehearsal")
+        about = backing_up.back_up(url, tmp_path / "one" / "mariadb", place, "rehearsal", now())
         posting.join()
         assert place.stat().st_mode & 0o777 == 0o600
         with pytest.raises(RefusedError, match="there already"):
-            backing_up.back_up(url, tmp_path / "one" / "mariadb", place, "again")
+            backing_up.back_up(url, tmp_path / "one" / "mariadb", place, "again", now())
         assert office.books.verify() == []
     version = about.ledgers["Äpfel & Birnen"]
     assert version in (1, 2)
@@ -99,7 +99,7 @@ def test_what_is_no_backup_is_told_and_changes_nothing(tmp_path: Path) -> None:
         with pytest.raises(RefusedError, match="is no backup"):
             backing_up.restore(url, folder, other)
         whole = tmp_path / "whole.sql.gz"
-        backing_up.back_up(url, folder, whole, "x")
+        backing_up.back_up(url, folder, whole, "x", now())
         content = gzip.decompress(whole.read_bytes())
         (tmp_path / "half.sql.gz").write_bytes(gzip.compress(content[: len(content) // 2]))
         with pytest.raises(RecordsError, match="Nothing was changed"):
@@ -122,7 +122,7 @@ def test_verify_tells_lines_that_were_changed_behind_its_back(tmp_path: Path) ->
         assert said.startswith("Äpfel & Birnen: the lines that count are 3 of 1525 minor units, and the journal says 3 of 1425")
 
 
-def database(server: mariadb.Running, name: str) -> str:
+def database(server: mariadb.RunningServer, name: str) -> str:
     admin = create_engine(server.url, isolation_level="AUTOCOMMIT")
     with admin.connect() as connection:
         connection.exec_driver_sql("SET FOREIGN_KEY_CHECKS = 0")
@@ -146,8 +146,8 @@ class Cut(Exception):
     """The machine went down."""
 
 
-def test_migrations_can_be_begun_again_wherever_they_were_cut_off(server: mariadb.Running, tmp_path: Path) -> None:
-    from tests.store.test_migrations import OLD_LEDGER
+def test_migrations_can_be_begun_again_wherever_they_were_cut_off(server: mariadb.RunningServer, tmp_path: Path) -> None:
+    from tests.store.old_ledger import OLD_LEDGER
 
     cut_at, ended = 1, False
     while not ended:
@@ -175,35 +175,35 @@ def test_migrations_can_be_begun_again_wherever_they_were_cut_off(server: mariad
             assert isinstance(error.__cause__, Cut)
         event.remove(engine, "before_cursor_execute", counting)
         engine.dispose()
-        books = MariaDbBooks(url, tmp_path / f"columns-{cut_at}")
+        books = open_books(url, tmp_path / f"columns-{cut_at}", now)
         assert [(each.version, each.lines, each.amount) for each in books.versions(1)] == [
             (4, 2, "3.50"), (3, 3, "12.50"), (2, 3, "12.50"), (1, 2, "3.50"),
         ], cut_at  # fmt: skip
-        assert [each.shape for each in books.kept_mappings(1)] == ["R", "S"]
+        assert [each.shape for each in books.kept_mappings(1).rows] == ["R", "S"]
         assert int(books.opened("Old").source.columns.amount.sum()) == 350
         books.engine.dispose()
         cut_at += 1
     assert cut_at > 30, "every statement of every migration was cut off once"
 
 
-def test_a_home_of_a_newer_version_ends_in_one_sentence(server: mariadb.Running, tmp_path: Path) -> None:
+def test_a_home_of_a_newer_version_ends_in_one_sentence(server: mariadb.RunningServer, tmp_path: Path) -> None:
     url = database(server, "from_tomorrow")
-    MariaDbBooks(url, tmp_path).engine.dispose()
+    open_books(url, tmp_path, now).engine.dispose()
     engine = create_engine(url)
     with engine.begin() as connection:
         connection.execute(text("UPDATE alembic_version SET version_num = '9999'"))
     engine.dispose()
     with pytest.raises(RecordsError, match="made by a newer Lofty Abacus"):
-        MariaDbBooks(url, tmp_path)
+        open_books(url, tmp_path, now)
 
 
-def test_an_upgrade_takes_a_backup_first(server: mariadb.Running, tmp_path: Path) -> None:
+def test_an_upgrade_takes_a_backup_first(server: mariadb.RunningServer, tmp_path: Path) -> None:
     url = database(server, "to_upgrade")
     upgraded(url, "0003")
     taken: list[str] = []
-    MariaDbBooks(url, tmp_path, lambda: taken.append("backup")).engine.dispose()
+    open_books(url, tmp_path, now, lambda: taken.append("backup")).engine.dispose()
     assert taken == ["backup"]
-    MariaDbBooks(url, tmp_path, lambda: taken.append("again")).engine.dispose()
+    open_books(url, tmp_path, now, lambda: taken.append("again")).engine.dispose()
     assert taken == ["backup"], "nothing is changed, so nothing is backed up"
 
 

@@ -6,20 +6,28 @@ import os
 import shutil
 import threading
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
 import numpy as np
+import pytest
+from sqlalchemy import Engine
 
-from lofty_abacus.actions.answer_statement import answer_statement
-from lofty_abacus.actions.check_table import check_table
 from lofty_abacus.actions.errors import ActionError
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.figures.check_table import check_table
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import stage_files
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger, settings_of
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.stage_files import stage_files
+from lofty_abacus.actions.records import Described, NewLedger
 from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
+from lofty_abacus.store import columns_cache
 from lofty_abacus.store.books import MariaDbBooks
+from lofty_abacus.store.columns_build import Manifest
+from lofty_abacus.wiring import now
 from tests.conftest import quiet
 
 Write = Callable[..., tuple[str, Path]]
@@ -129,3 +137,59 @@ def test_postings_that_follow_each_other_quickly_hold_no_reader_up(office: Offic
     for each in readers:
         each.join()
     assert wrong == [] and len(seen) > 1
+
+
+def test_one_ledgers_building_stops_no_other(
+    office: Office, ledger: str, csv_file: Write, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    other = f"{ledger}, another"
+    make_ledger(office, NewLedger(other))
+    for at, name in enumerate((ledger, other)):
+        post(office, name, csv_file, at)
+    slow, going, built = threading.Event(), threading.Event(), []
+    number, real = office.books.ledger(ledger).id, columns_cache.build
+
+    def build(engine: Engine, url: str, ledger_id: int, version: int, folder: Path) -> Manifest:
+        built.append(ledger_id)
+        if ledger_id == number:
+            going.set()
+            assert slow.wait(60)
+        return real(engine, url, ledger_id, version, folder)
+
+    monkeypatch.setattr(columns_cache, "build", build)
+    found: list[str | None] = []
+    asking = [threading.Thread(target=lambda: found.append(total(office, ledger))) for _ in range(3)]
+    for each in asking:
+        each.start()
+    assert going.wait(60)
+    assert total(office, other) == "3.00", "answered while the other ledger is still being built"
+    assert not found
+    slow.set()
+    for each in asking:
+        each.join(60)
+    assert len(found) == 3 and len(set(found)) == 1
+    assert built.count(number) == 1, "three that ask have it built once"
+
+
+def test_what_is_set_without_a_new_version_is_known_at_once_wherever_it_is_set(
+    office: Office, ledger: str, csv_file: Write, tmp_path: Path
+) -> None:
+    """Facts are remembered: settings, meanings and declared days are changed here by another process, and back again."""
+    post(office, ledger, csv_file, 1)
+    assert isinstance(office.books, MariaDbBooks)
+    elsewhere = MariaDbBooks(office.books.engine.url.render_as_string(hide_password=False), tmp_path / "columns", now)
+    try:
+        number, first = office.books.ledger(ledger).id, office.books.opened(ledger)
+        assert office.books.opened(ledger).facts is first.facts, "asked for once"
+        before = settings_of(office, ledger)
+        meaning = Described("rep", "who sold it")
+        declared = replace(before.coverage[0], covers_through=date(2026, 6, 30))
+        later = replace(before.calendar, fiscal_start_month=4)
+        elsewhere.change_settings(number, replace(before, calendar=later, descriptions=(meaning,), coverage=(declared,)))
+        found = office.books.opened(ledger).facts
+        assert found.calendar.fiscal_start_month == 4 and found.dimension("rep").description == "who sold it"  # type: ignore[union-attr]
+        assert found.feeds[0].days.last == date(2026, 6, 30)
+        elsewhere.change_settings(number, replace(before, descriptions=(replace(meaning, text=""),)))
+        assert office.books.opened(ledger).facts == first.facts
+    finally:
+        elsewhere.engine.dispose()

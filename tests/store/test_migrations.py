@@ -17,6 +17,8 @@ from lofty_abacus.store.line_tables import line_table
 from lofty_abacus.store.migrating import migrate
 from lofty_abacus.store.posting import repeated_query
 from lofty_abacus.store.tables import metadata
+from lofty_abacus.wiring import now, open_books
+from tests.store.old_ledger import OLD_LEDGER
 
 
 def test_migrations_make_the_tables_that_the_code_expects(office: Office) -> None:
@@ -29,29 +31,7 @@ def test_migrations_make_the_tables_that_the_code_expects(office: Office) -> Non
     assert ours == []
 
 
-OLD_LEDGER = (
-    "INSERT INTO ledger VALUES (1, 'Old', 'EUR', 'UTC', 2, 0, '{}', '{\"kind\": \"last_posted\"}', 4, '2026-01-01')",
-    "INSERT INTO mapping (id, ledger_id, name, kind, shape, body, kept_at) VALUES"
-    ' (1, 1, \'sales\', \'sales\', \'S\', \'{"name": "sales", "kind": "sales", "columns": [], "sheet": "Lines"}\', \'2026-01-01\'),'
-    " (2, 1, 'reps', 'lookup', 'R', '{\"name\": \"reps\", \"kind\": \"lookup\", \"columns\": []}', '2026-01-02')",
-    "INSERT INTO batch VALUES"
-    " (1, 1, 1, 1, 1, '2026-01-01', 'a.csv', 'h1', 2, 0, 3.50, 2, 0, '2026-01-01', '2026-01-02', '2026-01-02'),"
-    " (2, 1, 1, 2, 0, '2026-01-01', 'b.csv', 'h2', 1, 0, 9.00, 1, 0, '2026-01-03', '2026-01-03', '2026-01-03'),"
-    " (3, 1, 2, 3, 1, '2026-01-01', 'reps.csv', 'h3', 0, 0, 0, 0, 0, NULL, NULL, NULL)",
-    "INSERT INTO batch_span (batch_id, from_version, until_version) VALUES (1, 1, NULL), (2, 2, 4), (3, 3, NULL)",
-    "INSERT INTO dimension VALUES (1, 1, 'rep', 'rep', NULL, ''), (2, 1, 'team', NULL, 1, '')",
-    "INSERT INTO member VALUES (1, 0, '', '(blank)'), (1, 1, 'Ada', 'Ada'), (2, 0, '', '(blank)'), (2, 1, NULL, '(not mapped)'),"
-    " (2, 2, 'Red', 'Red')",
-    "INSERT INTO level_member VALUES (2, 1, 2)",
-    "CREATE TABLE line_1 (id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, batch_id INT NOT NULL, file_row INT UNSIGNED NOT NULL,"
-    " day DATE NOT NULL, is_return TINYINT NOT NULL, line_ref VARCHAR(255), amount DECIMAL(19,2) NOT NULL, quantity DECIMAL(19,0),"
-    " cost DECIMAL(19,2), rep_code INT UNSIGNED NOT NULL DEFAULT 0, KEY by_batch (batch_id), KEY by_ref (line_ref)) ENGINE=InnoDB",
-    "INSERT INTO line_1 (batch_id, file_row, day, is_return, amount, quantity, rep_code) VALUES"
-    " (1, 2, '2026-01-01', 0, 1.50, 1, 1), (1, 3, '2026-01-02', 0, 2.00, NULL, 1), (2, 2, '2026-01-03', 0, 9.00, NULL, 0)",
-)
-
-
-def test_a_ledger_of_the_first_tables_is_carried_over(server: mariadb.Running, tmp_path: Path) -> None:
+def test_a_ledger_of_the_first_tables_is_carried_over(server: mariadb.RunningServer, tmp_path: Path) -> None:
     admin = create_engine(server.url, isolation_level="AUTOCOMMIT")
     with admin.connect() as connection:
         connection.exec_driver_sql("CREATE OR REPLACE DATABASE carried CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin")
@@ -67,8 +47,8 @@ def test_a_ledger_of_the_first_tables_is_carried_over(server: mariadb.Running, t
             connection.exec_driver_sql(statement)
         connection.commit()
     engine.dispose()
-    books = MariaDbBooks(url, tmp_path / "columns")
-    (kept, sales) = books.kept_mappings(1)
+    books = open_books(url, tmp_path / "columns", now)
+    (kept, sales) = books.kept_mappings(1).rows
     assert (kept.shape, sales.mapping.reading.sheet) == ("R", "Lines")
     assert [(each.version, each.lines, each.amount) for each in books.versions(1)] == [
         (4, 2, "3.50"), (3, 3, "12.50"), (2, 3, "12.50"), (1, 2, "3.50"),

@@ -1,44 +1,65 @@
 <script setup lang="ts">
+import en from "element-plus/es/locale/lang/en";
+import "element-plus/theme-chalk/dark/css-vars.css";
 import { storeToRefs } from "pinia";
+import { computed } from "vue";
+import { dayText } from "@/model/days";
+import LedgerChip from "@/panels/bar/LedgerChip.vue";
+import ReaderChip from "@/panels/bar/ReaderChip.vue";
 import MissingLedger from "@/panels/MissingLedger.vue";
 import { useLedgers } from "@/state/ledgers";
-import { count } from "@/words/words";
 
 const { open } = storeToRefs(useLedgers());
+const PAGES = [
+  ["/intake", "Intake"],
+  ["/figures", "Figures"],
+  ["/calendar", "Calendar"],
+] as const;
+/** The last day that any of the ledger's files reach. */
+const postedTo = computed(() =>
+  open.value?.feeds
+    .map((each) => each.last)
+    .sort()
+    .at(-1),
+);
 </script>
 
 <template>
-  <div class="house">
-    <header>
-      <RouterLink to="/figures" class="mark">
-        <svg viewBox="0 0 20 16" width="20" height="16" aria-hidden="true">
-          <path d="M1 4.5h18M1 11.5h18" stroke="#a98f63" stroke-width="1.5" />
-          <rect x="3" y="1.5" width="4" height="6" rx="2" fill="#f4efe4" />
-          <rect x="8.5" y="1.5" width="4" height="6" rx="2" fill="#f4efe4" />
-          <rect x="12" y="8.5" width="4" height="6" rx="2" fill="#d8a24a" />
-        </svg>
-        Lofty Abacus
-      </RouterLink>
-      <nav aria-label="Pages">
-        <RouterLink :to="{ path: '/intake', query: open ? { ledger: String(open.id) } : {} }"
-          >Intake</RouterLink
-        >
-        <RouterLink :to="{ path: '/figures', query: open ? { ledger: String(open.id) } : {} }"
-          >Figures</RouterLink
-        >
-        <RouterLink :to="{ path: '/calendar', query: open ? { ledger: String(open.id) } : {} }"
-          >Calendar</RouterLink
-        >
-      </nav>
-      <p v-if="open" class="ledger" data-test="ledger">
-        Ledger: {{ open.name }} · {{ count(open.lines, "line") }} · version {{ open.version }}
-      </p>
-    </header>
-    <main>
-      <MissingLedger />
-      <RouterView />
-    </main>
-  </div>
+  <ElConfigProvider :locale="en" :empty-values="[null, undefined]" size="default" :z-index="2000">
+    <div class="house">
+      <header>
+        <RouterLink to="/figures" class="mark">
+          <svg viewBox="0 0 20 16" width="20" height="16" aria-hidden="true">
+            <path d="M1 4.5h18M1 11.5h18" class="rod" />
+            <rect x="3" y="1.5" width="4" height="6" rx="2" class="pale" />
+            <rect x="8.5" y="1.5" width="4" height="6" rx="2" class="pale" />
+            <rect x="12" y="8.5" width="4" height="6" rx="2" class="bead" />
+          </svg>
+          Lofty Abacus
+        </RouterLink>
+        <nav aria-label="Pages">
+          <RouterLink
+            v-for="[path, name] in PAGES"
+            :key="path"
+            :to="{ path, query: open ? { ledger: String(open.id) } : {} }"
+            >{{ name }}</RouterLink
+          >
+        </nav>
+        <div v-if="open" class="ledger" data-test="ledger">
+          <LedgerChip />
+          <span class="posted">
+            <template v-if="postedTo">posted to {{ dayText(postedTo) }} · </template>version
+            {{ open.version }}
+          </span>
+        </div>
+        <ReaderChip />
+      </header>
+      <main>
+        <MissingLedger />
+        <RouterView />
+      </main>
+    </div>
+  </ElConfigProvider>
 </template>
 
 <style scoped>
@@ -54,16 +75,28 @@ header {
   height: 44px;
   padding: 0 18px;
   background: var(--slate);
-  color: #f4efe4;
+  color: var(--on-slate);
   flex: none;
 }
 .mark {
   display: flex;
-  gap: 8px;
+  gap: 10px;
   align-items: center;
   font-weight: 700;
+  font-size: var(--size-heading);
   color: inherit;
   text-decoration: none;
+  white-space: nowrap;
+}
+.rod {
+  stroke: #a98f63;
+  stroke-width: 1.5;
+}
+.pale {
+  fill: var(--on-slate);
+}
+.bead {
+  fill: var(--bead);
 }
 nav {
   display: flex;
@@ -72,26 +105,38 @@ nav {
 nav a {
   color: #cfd6d8;
   text-decoration: none;
-  padding: 12px 0 9px;
-  border-bottom: 3px solid transparent;
+  padding: 12px 0 10px;
+  border-bottom: 2px solid transparent;
 }
 nav a.router-link-active {
   color: #fff;
-  border-color: #d8a24a;
+  border-color: var(--bead);
 }
 .ledger {
-  margin: 0 0 0 auto;
-  font-size: 12px;
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  min-width: 0;
+  margin-left: auto;
+}
+.posted {
   color: #dfe4e5;
+  font-size: var(--size-note);
   white-space: nowrap;
-  overflow: hidden;
-  text-overflow: ellipsis;
+}
+header > :last-child:not(.ledger) {
+  flex: none;
 }
 main {
   flex: 1;
   min-height: 0;
 }
 header :focus-visible {
-  outline-color: #d8a24a;
+  outline-color: var(--bead);
+}
+@media (width < 900px) {
+  .posted {
+    display: none;
+  }
 }
 </style>

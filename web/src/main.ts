@@ -1,3 +1,5 @@
+import "@fontsource-variable/source-sans-3/wght.css";
+import "@fontsource-variable/source-serif-4/wght.css";
 import "@/look.css";
 import { createPinia } from "pinia";
 import { createApp } from "vue";

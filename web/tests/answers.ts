@@ -1,5 +1,9 @@
 /** Small answers for tests, put together from texts. */
 import type { Answer, AnsweredColumn, Cell, Row } from "@/contract";
+import { numbersWith } from "@/model/numbers";
+
+/** Numbers as they are written in English. */
+export const NUMBERS = numbersWith(() => "comma_point");
 
 export function column(id: string, parts: Partial<AnsweredColumn> = {}): AnsweredColumn {
   const [measure = "", window = "0", kind = "value"] = id.split(".");
@@ -58,6 +62,34 @@ export function row(path: string[], texts: string[], parts: Partial<Row> = {}): 
   };
 }
 
+/** Words that a server could send: each says of which column it is. */
+export function told(columns: AnsweredColumn[]): Answer["told"] {
+  const measure = (name: string): string =>
+    `${name.charAt(0).toUpperCase()}${name.slice(1).replaceAll("_", " ")}`;
+  return {
+    title: "a title",
+    sentence: "A sentence.",
+    parts: [],
+    rows: "Names",
+    total: "All of them",
+    columns: columns.map((each) => ({
+      heading: `heading of ${each.kind} ${each.window}`,
+      base: each.window && each.kind !== "value" ? `on base ${each.window}` : "",
+      metric: each.name || measure(each.measure),
+      along: each.along,
+      across: "",
+      plain: `plain ${each.id}`,
+      short: `short ${each.id}`,
+      named: `named ${each.id}`,
+      definition: `what ${each.id} is`,
+    })),
+    notices: [],
+    windows: [],
+    names: [],
+    unequal: [],
+  };
+}
+
 export function answer(
   columns: AnsweredColumn[],
   rows: Row[],
@@ -81,6 +113,7 @@ export function answer(
     posted_amount: "0",
     periods: [],
     total_of_all: null,
+    told: told(columns),
     ...parts,
   };
 }

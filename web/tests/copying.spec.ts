@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Row } from "@/contract";
 import { exactFigures, plainTable } from "@/model/copying";
-import { PLAIN } from "@/model/layout";
+import { PLAIN } from "@/contract/vocabulary";
 import { linesOf, slotsOf, type Line } from "@/model/lines";
 import { shownColumns } from "@/model/table";
 import { answer, column } from "./answers";

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { Row } from "@/contract";
 import { emptyPlaces, filledWith, isFilled, placesOf } from "@/model/filling";
-import { isEmptyPeriod, PLAIN } from "@/model/layout";
+import { PLAIN } from "@/contract/vocabulary";
+import { isEmptyPeriod } from "@/model/layout";
 import { largestChanges, shownColumns } from "@/model/table";
 import { answer, column, row } from "./answers";
 

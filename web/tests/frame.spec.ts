@@ -3,8 +3,8 @@ import type { AnsweredWindow, Row } from "@/contract";
 import { addDays, addMonths, dayNumber, dayOf, dayText, rangeText } from "@/model/days";
 import { dayAt, positionAfter, slots } from "@/model/frame";
 import { monthsBetween } from "@/model/months";
-import { drawn, largestChanges } from "@/model/table";
-import { many, periodName } from "@/words/words";
+import { largestChanges } from "@/model/table";
+import { many, periodName } from "@/words/names";
 
 function rod(beads: [string, number][]): AnsweredWindow {
   return {
@@ -56,10 +56,6 @@ describe("the as-of marker", () => {
 });
 
 describe("the table", () => {
-  it("draws only what is seen", () => {
-    expect(drawn(50_000, 28_000, 560, 28)).toEqual({ first: 992, last: 1028 });
-    expect(drawn(3, 0, 560, 28)).toEqual({ first: 0, last: 3 });
-  });
   it("compares changes among siblings", () => {
     const row = (path: string[], value: string): Row =>
       ({ path, cells: [{ value, numerator: null, denominator: null, reason: null }] }) as unknown as Row;

@@ -1,6 +1,7 @@
 /** Layout, blocks of cells, search, trends, and a pasted answer laid beside the table. */
 import { describe, expect, it } from "vitest";
 import type { AnsweredPeriod, AnsweredWindow, Row, Statement } from "@/contract";
+import { PLAIN } from "@/contract/vocabulary";
 import {
   alikeAcross,
   hiddenPeriods,
@@ -8,7 +9,6 @@ import {
   layoutParts,
   moveAlike,
   moveColumn,
-  PLAIN,
   searched,
   setHeading,
   setWidth,
@@ -20,10 +20,10 @@ import { linesOf, slotsOf } from "@/model/lines";
 import { bounds, summed } from "@/model/selection";
 import { whole } from "@/model/statement";
 import { trendKey, trendOf, trendQuestion, trendsOf } from "@/model/trends";
-import { drawnColumns, groupsOf, shownColumns } from "@/model/table";
-import { cellText, localMarks } from "@/model/numbers";
+import { groupsOf, shownColumns } from "@/model/table";
+import { localMarks, numbersWith } from "@/model/numbers";
 import { heading, headingBase, plainHeadings, spoken } from "@/words/table";
-import { answer, cells, column, row } from "./answers";
+import { answer, cells, column, row, NUMBERS } from "./answers";
 
 const NET = column("net_sales.0.value");
 const BASE = column("net_sales.1.value", { window: 1 });
@@ -46,11 +46,18 @@ describe("a layout", () => {
     expect(seen.columns.map((each) => each.id)).toEqual(["net_sales.1.percent_change", "net_sales.0.value"]);
     expect(seen.rows[1]?.cells.map((each) => each.value)).toEqual(["-0.4375", "4.50"]);
     expect(seen.total.cells[1]?.value).toBe("8.25");
+    expect(
+      plainHeadings(seen.columns, { answer: seen, statement: whole({}), layout, said: {}, numbers: NUMBERS }),
+    ).toEqual(["plain net_sales.1.percent_change", "plain net_sales.0.value"]);
     expect(laidOut(TABLE, PLAIN)).toBe(TABLE);
   });
   it("gives measures decimals, and leaves percentages theirs", () => {
     const seen = laidOut(TABLE, { ...PLAIN, decimals: { net_sales: 0 } });
     expect(seen.columns.map((each) => each.decimals)).toEqual([0, 0, 1]);
+  });
+  it("gives percentages decimals of their own, all alike, and leaves measures theirs", () => {
+    const seen = laidOut(TABLE, { ...PLAIN, percent_decimals: 3 });
+    expect(seen.columns.map((each) => each.decimals)).toEqual([2, 2, 3]);
   });
   it("calls columns otherwise, and says what they compare with", () => {
     const layout = setHeading(setHeading(PLAIN, [RATE.id], " Growth "), [BASE.id], "Before");
@@ -66,12 +73,17 @@ describe("a layout", () => {
       }),
       layout,
       said: {},
+      numbers: NUMBERS,
     };
-    expect([NET, BASE, RATE].map((each) => heading(each, told))).toEqual(["This year", "Before", "Growth"]);
-    expect([NET, BASE, RATE].map((each) => headingBase(each, told))).toEqual(["", "", "on 2025"]);
-    expect(plainHeadings([RATE], told)).toEqual(["Growth: net sales % change 2025"]);
+    expect([NET, BASE, RATE].map((each) => heading(each, told))).toEqual([
+      "heading of value 0",
+      "Before",
+      "Growth",
+    ]);
+    expect([NET, BASE, RATE].map((each) => headingBase(each, told))).toEqual(["", "", "on base 1"]);
+    expect(plainHeadings([RATE], told)).toEqual(["Growth: plain net_sales.1.percent_change"]);
     expect(spoken(row(["North"], ["1", "2", "3"]), RATE, "+1.0%", told)).toBe(
-      "North, net sales Growth on 2025: +1.0%, unequal: 9 days against 10",
+      "North, net sales Growth on base 1: +1.0%, unequal: 9 days against 10",
     );
     expect(setHeading(layout, [RATE.id], " ").headings).toEqual({ [BASE.id]: "Before" });
   });
@@ -149,14 +161,14 @@ describe("a layout", () => {
   it("writes negatives and zeros as it says", () => {
     const [minus, zero] = cells("-1234.50", "0.00");
     const written = { negatives: "brackets", zeros: "dash", marks: "comma_point" } as const;
-    expect(cellText(minus!, NET, 2, written)).toBe("(1,234.50)");
-    expect(cellText(zero!, NET, 2, written)).toBe("-");
-    expect(cellText(zero!, NET, 2, { ...written, zeros: "blank" })).toBe("");
-    expect(cellText(minus!, NET, 2)).toBe("−1,234.50");
-    expect(cellText(minus!, NET, 2, { ...written, marks: "point_comma" })).toBe("(1.234,50)");
+    expect(NUMBERS.cell(minus!, NET, 2, written)).toBe("(1,234.50)");
+    expect(NUMBERS.cell(zero!, NET, 2, written)).toBe("-");
+    expect(NUMBERS.cell(zero!, NET, 2, { ...written, zeros: "blank" })).toBe("");
+    expect(NUMBERS.cell(minus!, NET, 2)).toBe("−1,234.50");
+    expect(numbersWith(() => "point_comma").cell(minus!, NET, 2, written)).toBe("(1.234,50)");
     const own = { ...written, written: { net_sales: { negatives: "minus", zeros: null } } } as const;
-    expect([cellText(minus!, NET, 2, own), cellText(zero!, NET, 2, own)]).toEqual(["−1,234.50", "-"]);
-    expect(cellText(minus!, { ...NET, measure: "returns" }, 2, own)).toBe("(1,234.50)");
+    expect([NUMBERS.cell(minus!, NET, 2, own), NUMBERS.cell(zero!, NET, 2, own)]).toEqual(["−1,234.50", "-"]);
+    expect(NUMBERS.cell(minus!, { ...NET, measure: "returns" }, 2, own)).toBe("(1,234.50)");
     expect(["en", "de", "fr", "pl"].map((each) => localMarks(each))).toEqual([
       "comma_point",
       "point_comma",
@@ -197,17 +209,6 @@ describe("the table", () => {
     expect(searched(TABLE.rows, " BO ").map((each) => each.label)).toEqual(["North", "Bo"]);
     expect(searched(TABLE.rows, "")).toBe(TABLE.rows);
     expect(searched(TABLE.rows, "zz")).toEqual([]);
-  });
-  it("draws the columns that are seen of two hundred", () => {
-    const widths = Array<number>(200).fill(100);
-    const part = drawnColumns(widths, 5000, 1000);
-    expect(part).toEqual({ first: 45, last: 64, before: 4500, after: 13600 });
-    expect(drawnColumns(widths.slice(0, 30), 5000, 1000)).toEqual({
-      first: 0,
-      last: 30,
-      before: 0,
-      after: 0,
-    });
   });
   it("groups neighbours of one measure, and draws a trend where time alone stands across", () => {
     const across = ["2026-01", "2026-02", "2026-03"].map((key) =>

@@ -1,13 +1,15 @@
 import { createPinia, setActivePinia } from "pinia";
 import { beforeEach, describe, expect, it, vi } from "vitest";
 import type { Finding, Staging } from "@/contract";
-import { bothReadings } from "@/model/readings";
+import { bothDates } from "@/model/bothDates";
 import { useIntake } from "@/state/intake";
 import { usePostings } from "@/state/postings";
 import { findingWords } from "@/words/intake";
+import { NUMBERS } from "./answers";
+import { serve, type Asked } from "./serving";
 
 /** Answers that are given when the test says so. */
-const waiting: { url: string; method: string; give: (body: unknown) => void }[] = [];
+let waiting: Asked[] = [];
 
 function ready(url: string, body: unknown): void {
   for (const each of waiting.filter((one) => one.url.includes(url))) each.give(body);
@@ -57,17 +59,8 @@ class Sending {
 
 beforeEach(() => {
   setActivePinia(createPinia());
-  waiting.length = 0;
   vi.stubGlobal("XMLHttpRequest", Sending);
-  vi.stubGlobal(
-    "fetch",
-    (url: string, init: RequestInit) =>
-      new Promise((resolve) => {
-        const give = (body: unknown): void =>
-          resolve(new Response(JSON.stringify(body), { headers: { "content-type": "application/json" } }));
-        waiting.push({ url, method: init.method ?? "GET", give });
-      }),
-  );
+  waiting = serve();
 });
 
 describe("posted files", () => {
@@ -75,6 +68,7 @@ describe("posted files", () => {
     const postings = usePostings();
     const slow = postings.refresh("Large");
     const quick = postings.refresh("Small");
+    await vi.waitFor(() => expect(waiting).toHaveLength(8));
     ready("name=Small", [{ id: 2 }]);
     await quick;
     ready("name=Large", [{ id: 1 }]);
@@ -163,14 +157,14 @@ describe("decisions that follow each other fast", () => {
     const done = (amount: string): object => ({ id: "j", state: "done", check: { ready: true, amount } });
     const opening = intake.open(staging);
     await asked("/api/stagings/s1/checking", "POST");
-    const placing = intake.place({ replaces: [7], first_day: null, last_day: null });
+    const replacement = intake.place({ replaces: [7], first_day: null, last_day: null });
     await vi.waitFor(() => expect(waiting.filter((each) => each.url.includes("checking")).length).toBe(2));
     const [early, late] = waiting.filter((each) => each.url.includes("checking"));
     late?.give(done("2"));
     await asked("/api/stagings/s1/preview", "POST");
     ready("preview", { lines_out: 16 });
     early?.give(done("1"));
-    await Promise.all([opening, placing]);
+    await Promise.all([opening, replacement]);
     expect(intake.check?.amount).toBe("2");
     expect(intake.preview?.lines_out).toBe(16);
     expect(waiting.filter((each) => each.url.includes("preview")).length).toBe(1);
@@ -179,19 +173,19 @@ describe("decisions that follow each other fast", () => {
 
 describe("dates that can be read in two ways", () => {
   it("are shown in both, for rows where that differs", () => {
-    expect(bothReadings(["14.03.2026", "03.04.2026", "05.05.2026", "1/2/26", "6/7/26"])).toEqual([
+    expect(bothDates(["14.03.2026", "03.04.2026", "05.05.2026", "1/2/26", "6/7/26"])).toEqual([
       "03.04.2026: 3 Apr 2026 or 4 Mar 2026",
       "1/2/26: 1 Feb 2026 or 2 Jan 2026",
     ]);
-    expect(bothReadings(["2026-03-04", "none"])).toEqual([]);
+    expect(bothDates(["2026-03-04", "none"])).toEqual([]);
   });
 });
 
 describe("findings", () => {
   it("say what and how many", () => {
     const finding = { code: "near_members", weight: "look", count: 1, about: "sales_rep" } as Finding;
-    expect(findingWords(finding)).toBe("1 member of sales rep nearly like another");
-    expect(findingWords({ ...finding, code: "weeks_without_lines", count: 2 })).toBe(
+    expect(findingWords(finding, NUMBERS)).toBe("1 member of sales rep nearly like another");
+    expect(findingWords({ ...finding, code: "weeks_without_lines", count: 2 }, NUMBERS)).toBe(
       "2 stretches of a week or more without lines",
     );
   });

@@ -152,10 +152,7 @@ describe("limits, goals and own measures", () => {
       { kind: "given", window: { kind: "dates", first: "2026-01-01", last: "2026-10-17" } },
     ]);
     expect(limits.swapBase(statement, 1, [asked("2026-01-01", "2026-10-17"), { asked: null }])).toBeNull();
-    expect(limits.setMeasureBases(statement, 1, [2]).measures.map((each) => each.bases)).toEqual([
-      undefined,
-      [2],
-    ]);
+    expect(limits.setMeasureBases(statement, 1, [2]).measures.map((each) => each.bases)).toEqual([null, [2]]);
   });
   it("step a filter member by member", () => {
     const members = ["A", "B", null];

@@ -1,6 +1,6 @@
 /** Measures beside and below each other: the same cells, in other lines. */
 import { describe, expect, it } from "vitest";
-import { PLAIN } from "@/model/layout";
+import { PLAIN } from "@/contract/vocabulary";
 import { holds, linesOf, slotFrom, slotsOf, withTotal } from "@/model/lines";
 import { localPeriod } from "@/model/days";
 import { currencySign } from "@/model/numbers";

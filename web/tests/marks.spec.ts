@@ -1,14 +1,13 @@
 import { describe, expect, it } from "vitest";
 import type { AnsweredPeriod, AnsweredWindow } from "@/contract";
 import { axesOf } from "@/model/chart";
-import { PLAIN } from "@/model/layout";
+import { PLAIN } from "@/contract/vocabulary";
 import { byNearness } from "@/model/nearest";
-import { turnBaseUnit, whole } from "@/model/statement";
+import { turnedBaseUnits, whole } from "@/model/statement";
 import { cutWords, markOf, postedWords } from "@/words/marks";
 import { matching } from "@/words/phrases";
-import { titleOf } from "@/words/sentence";
 import { exactly, heading, labelOf, metricHeading, spoken, type Told } from "@/words/table";
-import { answer, column, row } from "./answers";
+import { answer, column, row, NUMBERS } from "./answers";
 
 function window(first: string, last: string, parts: Partial<AnsweredWindow> = {}): AnsweredWindow {
   return {
@@ -41,7 +40,13 @@ const STATEMENT = whole({
 });
 
 function told(rows: ReturnType<typeof row>[], total: ReturnType<typeof row>, parts: object = {}): Told {
-  return { answer: answer(COLUMNS, rows, total, parts), statement: STATEMENT, layout: PLAIN, said: {} };
+  return {
+    answer: answer(COLUMNS, rows, total, parts),
+    statement: STATEMENT,
+    layout: PLAIN,
+    said: {},
+    numbers: NUMBERS,
+  };
 }
 
 describe("marks", () => {
@@ -52,8 +57,8 @@ describe("marks", () => {
   it("stand at the cells whose pair of windows they concern, in numbers, and in no heading", () => {
     const all = row([], ["664", "786", "-61/393"]);
     const seen = told([fair], all, { windows });
-    expect(postedWords(half)).toBe("11 of 12 months posted in 2023");
-    expect(COLUMNS.map((each) => markOf(seen.answer, all, each))).toEqual([
+    expect(postedWords(half, NUMBERS)).toBe("11 of 12 months posted in 2023");
+    expect(COLUMNS.map((each) => markOf(seen.answer, all, each, NUMBERS))).toEqual([
       "",
       "11 of 12 months posted in 2023",
       "11 of 12 months posted in 2023",
@@ -73,8 +78,8 @@ describe("marks", () => {
     ];
     const january = { ...fair, slot: 1 };
     const seen = told([january], row([], ["664", "786", "-61/393"], { slot: 0 }), { windows, periods });
-    expect(markOf(seen.answer, january, CHANGE)).toBe("");
-    expect(markOf(seen.answer, seen.answer.total, CHANGE)).toContain("11 of 12");
+    expect(markOf(seen.answer, january, CHANGE, NUMBERS)).toBe("");
+    expect(markOf(seen.answer, seen.answer.total, CHANGE, NUMBERS)).toContain("11 of 12");
   });
 
   it("name a period that is cut by its end", () => {
@@ -119,6 +124,7 @@ describe("what a figure is made of", () => {
       statement,
       layout: PLAIN,
       said: {},
+      numbers: NUMBERS,
     };
     expect(exactly(shown, goal, seen)).toBe(
       "Met. 1 Jan – 17 Oct 2026: 900. 1 Jan – 17 Oct 2025: 800. Target: 105% of that, 840.",
@@ -129,8 +135,9 @@ describe("what a figure is made of", () => {
 describe("headings of measures below each other", () => {
   it("stay with their own measure", () => {
     const layout = { ...PLAIN, measures: "below" as const, headings: { [NOW.id]: "Turnover" } };
-    const seen = { ...told([], row([], ["1", "1", "0"])), layout };
     const orders = column("orders.0.value", { unit: "number" as never });
+    const seen = { ...told([], row([], ["1", "1", "0"])), layout };
+    seen.answer = answer([...COLUMNS, orders], [], row([], ["1", "1", "0", "4"]));
     expect(metricHeading(NOW, seen)).toContain("Turnover");
     expect(metricHeading(orders, seen)).toBe("Orders");
     expect(heading(NOW, seen)).not.toBe("Turnover");
@@ -184,19 +191,18 @@ describe("what people look for", () => {
 
 describe("the unit of a comparison", () => {
   it("is turned from the year to the quarter to the month and round again", () => {
-    let statement = STATEMENT;
-    const units = [1, 2, 3].map(() => {
-      statement = turnBaseUnit(statement) ?? statement;
-      const [base] = statement.bases;
-      return base?.kind === "period" ? base.unit : "";
-    });
-    expect(units).toEqual(["quarter", "month", "year"]);
-    expect(turnBaseUnit({ ...STATEMENT, bases: [] })).toBeNull();
-  });
-});
-
-describe("the title of a statement", () => {
-  it("says what is shown by what", () => {
-    expect(titleOf(STATEMENT)).toBe("Net sales by month");
+    const turns = (statement: typeof STATEMENT): string[] =>
+      turnedBaseUnits(statement).map(({ bases: [base] }) =>
+        base?.kind === "period" || base?.kind === "shifted" ? `${base.kind} ${base.unit}` : "",
+      );
+    expect(turns(STATEMENT)).toEqual(["period quarter", "shifted quarter", "period month", "shifted month"]);
+    const [, shifted] = turnedBaseUnits(STATEMENT);
+    expect(shifted && turns(shifted)).toEqual([
+      "period month",
+      "shifted month",
+      "period year",
+      "shifted year",
+    ]);
+    expect(turnedBaseUnits({ ...STATEMENT, bases: [] })).toEqual([]);
   });
 });

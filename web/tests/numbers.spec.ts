@@ -1,18 +1,9 @@
 import { describe, expect, it } from "vitest";
 import type { AnsweredColumn, Cell } from "@/contract";
-import {
-  cellText,
-  decimal,
-  favour,
-  grouped,
-  localMarks,
-  operandText,
-  rounded,
-  roundedPlain,
-  tableDecimals,
-  whole,
-  writeWith,
-} from "@/model/numbers";
+import { decimal, favour, localMarks, numbersWith, roundedPlain, tableDecimals } from "@/model/numbers";
+import { NUMBERS } from "./answers";
+
+const { cell: cellText, grouped, operand: operandText, rounded } = NUMBERS;
 
 const column: AnsweredColumn = {
   id: "net_sales.0.value",
@@ -88,17 +79,21 @@ describe("marks", () => {
       "point_comma",
       "space_comma",
     ]);
-    writeWith(() => localMarks("de-DE"));
-    expect([grouped("-1234567.50"), whole(59984), rounded(decimal("1234.565"), 2)]).toEqual([
+    let language = "de-DE";
+    const own = numbersWith(() => localMarks(language));
+    expect([own.grouped("-1234567.50"), own.whole(59984), own.rounded(decimal("1234.565"), 2)]).toEqual([
       "−1.234.567,50",
       "59.984",
       "1.234,57",
     ]);
-    const written = { negatives: "minus", zeros: "figure", marks: "locale" } as const;
-    expect(cellText(sum("1234.50"), column, 2, written)).toBe("1.234,50");
-    expect(cellText(sum("1234.50"), column, 2, { ...written, marks: "comma_point" })).toBe("1,234.50");
+    expect([own.count(1234, "line"), own.count(1, "line")]).toEqual(["1.234 lines", "1 line"]);
+    const written = { negatives: "brackets", zeros: "figure" } as const;
+    expect(own.cell(sum("-1234.50"), column, 2, written)).toBe("(1.234,50)");
+    // Asked for every number: whoever changes them changes what is written next.
+    language = "en-GB";
+    expect(own.cell(sum("1234.50"), column, 2)).toBe("1,234.50");
+    expect(cellText(sum("1234.50"), column, 2)).toBe("1,234.50");
     expect(roundedPlain(decimal("1234.565"), 2)).toBe("1234.57");
-    writeWith(() => "comma_point");
   });
   it("stand in what a number is made of, of a percent measure as percent", () => {
     expect(operandText(sum("1234.50"), "currency", 6)).toBe("1,234.50");

@@ -45,8 +45,8 @@ describe("the days of a proof", () => {
 describe("a formula", () => {
   it("has its signs between the operands, and words where they leave it open", () => {
     expect([0, 1, 2, 3].map((at) => signOf("share_change", at))).toEqual(["", "÷", "−", "÷"]);
-    expect(formulaWords({ ...column, kind: "contribution" })).toBe("(current − base) ÷ base of all");
-    expect(formulaWords({ ...column, kind: "value", along: "moving_mean_3" })).toBe("mean of 3");
+    expect(formulaWords({ ...column, kind: "contribution" }, "")).toBe("(current − base) ÷ base of all");
+    expect(formulaWords({ ...column, kind: "value", along: "moving_mean_3" }, "mean of 3")).toBe("mean of 3");
     expect([whose(operand("so_far", 0)), whose(operand("base_scope", 1))]).toEqual([
       "Rows so far",
       "Base of all",

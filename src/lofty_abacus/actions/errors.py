@@ -54,3 +54,12 @@ class FullDiskError(RecordsError):
         room = f" has {free >> 20:,} MB left" if free is not None else " is full"
         wanted = f", and about {max(needed >> 20, 1):,} MB are needed" if needed is not None else ""
         super().__init__(f"The disk is full: {where}{room}{wanted}. Free some space, then try again. Nothing was changed.")
+
+
+class BrokenOffError(ActionError):
+    """The application ended while this ran."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "The application ended while this ran. A posting is whole or not there at all: the versions of the ledger show which."
+        )

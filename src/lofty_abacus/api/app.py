@@ -14,10 +14,11 @@ from starlette.middleware.trustedhost import TrustedHostMiddleware
 from starlette.routing import Match
 
 from lofty_abacus.actions.ports import Office
+from lofty_abacus.actions.work.jobs import Jobs
 from lofty_abacus.api import failures
 from lofty_abacus.api.asking import Questions
 from lofty_abacus.api.doors import Doors
-from lofty_abacus.api.jobs import Jobs
+from lofty_abacus.api.journal import Journal
 from lofty_abacus.api.routes import figures, intake, ledgers
 
 METHODS = ["GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"]
@@ -25,14 +26,23 @@ METHODS = ["GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"]
 
 def make_app(office: Office | None, web: Path | None) -> FastAPI:
     """The application on an office. office=None gives the schema only; web is the built front end's folder."""
-    app = FastAPI(title="Lofty Abacus", version="0.1.0", docs_url=None, redoc_url=None, openapi_url="/api/openapi.json")
+    app = FastAPI(
+        title="Lofty Abacus",
+        version="0.1.0",
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+        separate_input_output_schemas=False,
+    )
     app.state.office = office
-    app.state.jobs = Jobs()
+    app.state.jobs = Jobs(office.work if office else None, failures.failure_of)
     app.state.questions = Questions()
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=3)
     # Only pages of this machine's own address may ask: a foreign page that points its name here may not.
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost"])
+    app.add_middleware(failures.Unexpected)
     app.add_middleware(Doors)
+    app.add_middleware(Journal)
     failures.install(app)
     for routes in (figures, ledgers, intake):
         app.include_router(routes.router, responses=failures.RESPONSES)

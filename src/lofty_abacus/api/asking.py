@@ -4,23 +4,23 @@ from __future__ import annotations
 
 import asyncio
 import contextvars
+import re
 import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
-from typing import TypeVar
+from typing import Annotated, TypeAlias, TypeVar
 from urllib.parse import unquote
 
-from fastapi import Request
+from fastapi import Depends, Request
 
 from lofty_abacus.actions.errors import ActionError
 from lofty_abacus.actions.ports import Office
+from lofty_abacus.api.journal import LONGEST, PERSON
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.patience import heeding
+from lofty_abacus.telling.catalogue import speak_in
 
-#: A header with the name under which somebody posts, percent-encoded; without it the settings' name counts.
-PERSON = "Lofty-Person"
-LONGEST_PERSON = 80
 #: Seconds that a question may take, questions that are answered side by side, and how often it is looked whether its asker is
 #: there.
 MOST_SECONDS = 60.0
@@ -36,11 +36,24 @@ class GoneError(ActionError):
         super().__init__("Nobody waited for the answer: the question was dropped.")
 
 
-def office_of(request: Request) -> Office:
-    """The office, with the person that the request names."""
+async def office_of(request: Request) -> Office:
+    """The office, with the person and the language that the request names."""
     office: Office = request.app.state.office
-    person = unquote(request.headers.get(PERSON, "")).strip()[:LONGEST_PERSON]
+    person = unquote(request.headers.get(PERSON, "")).strip()[:LONGEST]
+    language = language_code(request.headers.get("Accept-Language", ""))
+    speak_in(language)
+    office = replace(office, language=language)
     return replace(office, person=person) if person.isprintable() and person else office
+
+
+def language_code(wanted: str) -> str:
+    """The code of the language that a reader wants first, of a header's list or a locale's name: sv of 'sv-SE,sv;q=0.9'."""
+    first = re.match(r"[A-Za-z]{2,3}(?![A-Za-z])", wanted.strip())
+    return first[0].casefold() if first else ""
+
+
+#: The office as the sender of a request sees it, as what a route depends on.
+OfficeOf: TypeAlias = Annotated[Office, Depends(office_of)]
 
 
 class Questions:

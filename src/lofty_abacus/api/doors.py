@@ -12,6 +12,7 @@ from starlette.datastructures import Headers, MutableHeaders
 from starlette.responses import JSONResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from lofty_abacus.api.journal import LONGEST, note
 from lofty_abacus.api.shapes import Failure
 
 #: Characters of an address with its query, bytes of what is sent beside files, and of the files of one drop.
@@ -147,6 +148,8 @@ def _text_refusal(body: bytes, scope: Scope) -> Refusal | None:
         return None  # told with its place by whoever reads the form
     except ValueError:
         return 422, Failure("form", "What was sent holds a number of too many digits.")
+    if isinstance(found, dict) and isinstance(found.get("ledger"), str):
+        note(ledger=found["ledger"][:LONGEST])
     if all(_is_text(text) for text in _texts(found)):
         return None
     return 422, Failure("form", "A text holds a NUL, or half of a sign that is written in two: no field can hold that.")

@@ -16,7 +16,7 @@ from starlette.concurrency import run_in_threadpool
 from starlette.requests import ClientDisconnect
 
 from lofty_abacus.actions.errors import FullDiskError, RefusedError
-from lofty_abacus.actions.stage_files import MOST_FILES
+from lofty_abacus.actions.intake.stage_files import MOST_FILES
 from lofty_abacus.api.doors import MOST_UPLOAD
 
 #: Bytes of a field that is no file.

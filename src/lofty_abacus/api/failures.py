@@ -12,9 +12,11 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from lofty_abacus.actions.errors import (
     ActionError,
+    BrokenOffError,
     FullDiskError,
     NameTakenError,
     NotFoundError,
@@ -24,12 +26,12 @@ from lofty_abacus.actions.errors import (
     UnreachableError,
 )
 from lofty_abacus.api.asking import GoneError
-from lofty_abacus.api.shapes import STRICT, Failure
+from lofty_abacus.api.shapes import Failure, StatementKept, nested
 from lofty_abacus.core.errors import QuestionError, said_part
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
 
 #: Shapes that are one of several kinds: their names are steps on the way to a field that its reader never wrote.
-_BRANCHES = frozenset(shape.__name__ for shape in STRICT) | {"str"}
+_BRANCHES = frozenset(shape.__name__ for shape in nested(StatementKept)) | {"str"}
 
 _log = logging.getLogger(__name__)
 
@@ -42,6 +44,7 @@ STATUS: tuple[tuple[type[Exception], int, str], ...] = (
     (NameTakenError, 409, "taken"),
     (RefusedError, 409, "refused"),
     (StoppedError, 409, "stopped"),
+    (BrokenOffError, 409, "stopped"),
     (GoneError, 499, "stopped"),
     (UnreachableError, 503, "away"),
     (FullDiskError, 507, "full"),
@@ -105,8 +108,13 @@ def failure_of(error: Exception) -> tuple[int, Failure]:
 
 def log_unexpected(error: Exception) -> str:
     """Write an error that was not expected into the log, with its trace; the number under which it stands there."""
+    known: str | None = getattr(error, "number", None)
+    if known:
+        return known
     number = secrets.token_hex(4)
-    _log.error("unexpected error (number %s)", number, exc_info=error)
+    # Asked for again (a job is looked at until its asker has seen its end), it is the same error under the same number.
+    error.number = number  # type: ignore[attr-defined]
+    _log.error("unexpected error (number %s)", number, exc_info=error, extra={"number": number})
     return number
 
 
@@ -131,10 +139,33 @@ def install(app: FastAPI) -> None:
         failure = Failure("not_found" if error.status_code == 404 else "form", str(error.detail))
         return JSONResponse(asdict(failure), error.status_code, headers=error.headers)
 
-    for kind in (ActionError, QuestionError, MappingError, UnreadableFileError, Exception):
+    for kind in (ActionError, QuestionError, MappingError, UnreadableFileError):
         app.add_exception_handler(kind, known)
     app.add_exception_handler(RequestValidationError, form)
     app.add_exception_handler(HTTPException, http)
+
+
+class Unexpected:
+    """Answers what nobody expected with a Failure, while it is known of which request it is."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self._app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Let a request through."""
+        begun = False
+
+        async def sending(message: Message) -> None:
+            nonlocal begun
+            begun = True
+            await send(message)
+
+        try:
+            await self._app(scope, receive, sending)
+        except Exception as error:  # whatever it is: the asker gets a sentence, the log the whole of it
+            status, failure = failure_of(error)
+            if not begun and scope["type"] == "http":
+                await JSONResponse(asdict(failure), status)(scope, receive, send)
 
 
 def must(error: Any) -> str:

@@ -1,36 +1,32 @@
-"""What travels over HTTP. Statements and answers are the core's own dataclasses; here they become strict."""
+"""What travels over HTTP. Statements and answers are the core's own dataclasses; the shapes around them make them strict."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping as Mapping_
-from dataclasses import dataclass, field, is_dataclass
-from typing import Any
+from collections.abc import Iterator
+from dataclasses import field, is_dataclass
+from typing import Any, get_args, get_type_hints
 
 from pydantic import ConfigDict, TypeAdapter
+from pydantic.dataclasses import dataclass
 
-from lofty_abacus.actions.checks import FindingCode
-from lofty_abacus.actions.keep_mappings import ExportedMapping
-from lofty_abacus.actions.prove_number import Number
-from lofty_abacus.actions.records import Described, FeedDeclared, LedgerSettings, LineChange, Placing
-from lofty_abacus.actions.stagings import Expected
-from lofty_abacus.core.answer.answer import Answer, Row
-from lofty_abacus.core.calendar.settings import CalendarSettings, WeekYears
+from lofty_abacus.actions.figures.prove_number import AskedNumber
+from lofty_abacus.actions.intake.checks import FindingCode
+from lofty_abacus.actions.intake.keep_mappings import ExportedMapping
+from lofty_abacus.actions.intake.stagings import Expected
+from lofty_abacus.actions.records import LedgerSettings, LineChange, Replacement
+from lofty_abacus.core.answer.answer import Row
+from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.grouping.request import LineSort
-from lofty_abacus.core.measures.table import DefinedMeasure
-from lofty_abacus.core.statement.levels import TimeLevel
-from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLimit, ValueLimit
-from lofty_abacus.core.statement.statement import CountedFilter, Goal, Opened, ShareScope, ShownMeasure, Sort, Statement
-from lofty_abacus.core.windows.as_of import LastCompleted, LastPostedDay, PinnedDay, Today
-from lofty_abacus.core.windows.bases import FixedBase, GivenBase, LedgerBase, PeriodBase, ShiftedBase
-from lofty_abacus.core.windows.current import Dates, LastPeriods, NamedPeriod, RunningPeriod, ToDate
-from lofty_abacus.core.windows.stretches import Moving, Running
+from lofty_abacus.core.statement.statement import Opened, Statement
 from lofty_abacus.export.layout import Layout
-from lofty_abacus.ingest.mapping import ColumnUse, Correction, LineGrain, Mapping, Merge, Reading
+from lofty_abacus.ingest.mapping import Correction, FileMapping, LineGrain, Reading
+from lofty_abacus.telling.told import ToldAnswer
 
-Path = tuple[str | None, ...]
+#: A field that is not known is an error with a place, not something passed over: in a shape, and in whatever stands in it.
+STRICT = ConfigDict(extra="forbid")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class Question:
     """A statement asked of a ledger, which rows are unfolded, and an earlier version to ask it of (null: the current one).
 
@@ -44,7 +40,7 @@ class Question:
     fill: int | None = None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class AnswerRowsQuestion:
     """Some rows of an answer by their places in it."""
 
@@ -55,12 +51,11 @@ class AnswerRowsQuestion:
     version: int | None = None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class ExportQuestion:
     """A question whose answer is a file, laid out as it is seen. formatted: figures as they are shown, of CSV.
 
-    title: what the statement is called, for the file's name. words: what the page calls the columns, by id, for the file's
-    headings.
+    title: what the statement is called, for the file's name.
     """
 
     ledger: str
@@ -70,10 +65,17 @@ class ExportQuestion:
     layout: Layout = field(default_factory=Layout)
     formatted: bool = False
     title: str = ""
-    words: Mapping_[str, str] = field(default_factory=dict)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
+class Telling:
+    """A statement that is to be told in words."""
+
+    ledger: str
+    statement: Statement
+
+
+@dataclass(frozen=True, config=STRICT)
 class Previews:
     """Statements whose windows are asked for, before one of them is chosen."""
 
@@ -81,7 +83,7 @@ class Previews:
     statements: tuple[Statement, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class StatementKept:
     """A statement to be kept under a name. id: the number of one that is kept already and takes this name; null: by the name."""
 
@@ -95,7 +97,7 @@ class StatementKept:
     id: int | None = None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class StatementForgotten:
     """A statement that was forgotten and is kept again."""
 
@@ -103,7 +105,7 @@ class StatementForgotten:
     name: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class MappingForgotten:
     """A mapping that was forgotten and is kept again."""
 
@@ -111,7 +113,7 @@ class MappingForgotten:
     shape: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class LedgerArchived:
     """A ledger that is set aside (archived), or taken back."""
 
@@ -119,7 +121,7 @@ class LedgerArchived:
     archived: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class LedgerDeleted:
     """A ledger that is thrown away for good. typed: its name, as the person wrote it."""
 
@@ -127,22 +129,32 @@ class LedgerDeleted:
     typed: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class Address:
     """An address of this application: path, query and all."""
 
     address: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class ShortLink:
     """The short name of an address."""
 
     id: str
 
 
-@dataclass(frozen=True)
-class LinesQuestion(Number):
+@dataclass(frozen=True, config=STRICT)
+class NumberQuestion(AskedNumber):
+    """A number of an answer: its statement, row and column."""
+
+
+@dataclass(frozen=True, config=STRICT)
+class ReplacementShape(Replacement):
+    """Where a member stands, or the lines of a file."""
+
+
+@dataclass(frozen=True, config=STRICT)
+class LinesQuestion(AskedNumber):
     """Which lines behind a number: of which operand, from which position on (the latest day first), how many."""
 
     operand: int = 0
@@ -153,7 +165,7 @@ class LinesQuestion(Number):
     descending: bool = True
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class NewLedgerShape:
     """A ledger to be made."""
 
@@ -164,7 +176,7 @@ class NewLedgerShape:
     line_grain: LineGrain = "day"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class Withdrawal:
     """A batch to be taken out; whether its days become a hole (not posted) rather than quiet."""
 
@@ -173,7 +185,7 @@ class Withdrawal:
     leave_hole: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class Restoration:
     """A withdrawn batch to be taken in again."""
 
@@ -181,14 +193,14 @@ class Restoration:
     batch: int
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class NewVersion:
     """The ledger version that a change made."""
 
     version: int
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class ReadingShape:
     """How a staged file's bytes become a table."""
 
@@ -196,7 +208,7 @@ class ReadingShape:
     reading: Reading
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class CorrectionShape:
     """A text of a staged file that is read as another."""
 
@@ -204,7 +216,7 @@ class CorrectionShape:
     correction: Correction
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class ExpectedShape:
     """What a staged file must hold."""
 
@@ -212,7 +224,7 @@ class ExpectedShape:
     expected: Expected
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class RowsShape:
     """Which rows of a staged file: those of a finding, or of one member of a dimension that it is about."""
 
@@ -225,7 +237,7 @@ class RowsShape:
     rest: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class DatabaseShape:
     """A database of somebody else by URL, and a table's name or a SELECT."""
 
@@ -233,7 +245,7 @@ class DatabaseShape:
     query: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class DatabaseStagingShape:
     """The same, to be staged for a ledger."""
 
@@ -242,7 +254,7 @@ class DatabaseStagingShape:
     query: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class LineCorrection:
     """A posted line that is changed, or (change null) voided, and why."""
 
@@ -252,7 +264,7 @@ class LineCorrection:
     change: LineChange | None = None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class SettingsShape:
     """A ledger's settings, in place of those it has."""
 
@@ -260,7 +272,7 @@ class SettingsShape:
     settings: LedgerSettings
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class CalendarShape:
     """Settings to be tried before they are kept, and which year to show: that of the as-of date, or so many ahead."""
 
@@ -269,7 +281,7 @@ class CalendarShape:
     years_ahead: int = 0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class MappingImport:
     """A mapping for a ledger, as another one exported it."""
 
@@ -277,7 +289,7 @@ class MappingImport:
     exported: ExportedMapping
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class Limits:
     """What may be sent at once: bytes of all files together, and files."""
 
@@ -285,15 +297,15 @@ class Limits:
     files: int
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class MappingShape:
     """The analyst's mapping for one staged file."""
 
     file: int
-    mapping: Mapping
+    mapping: FileMapping
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, config=STRICT)
 class Failure:
     """What went wrong.
 
@@ -307,82 +319,15 @@ class Failure:
     way_out: str | None = None
 
 
-#: A field that is not known is an error with a place, not something passed over.
-STRICT = (
-    Statement,
-    ShownMeasure,
-    CountedFilter,
-    Sort,
-    Opened,
-    ShareScope,
-    Goal,
-    TimeLevel,
-    Running,
-    Moving,
-    StatusLimit,
-    TopLimit,
-    ValueLimit,
-    MembersLimit,
-    DefinedMeasure,
-    PinnedDay,
-    Today,
-    LastCompleted,
-    LastPostedDay,
-    PeriodBase,
-    ShiftedBase,
-    GivenBase,
-    FixedBase,
-    LedgerBase,
-    ToDate,
-    RunningPeriod,
-    NamedPeriod,
-    LastPeriods,
-    Dates,
-    CalendarSettings,
-    WeekYears,
-    ColumnUse,
-    Mapping,
-    Question,
-    AnswerRowsQuestion,
-    Number,
-    LinesQuestion,
-    StatementKept,
-    NewLedgerShape,
-    ExportQuestion,
-    Previews,
-    Layout,
-    MappingShape,
-    Withdrawal,
-    Restoration,
-    Placing,
-    Reading,
-    Correction,
-    Merge,
-    Expected,
-    LineChange,
-    LedgerSettings,
-    FeedDeclared,
-    Described,
-    ExportedMapping,
-    ReadingShape,
-    CorrectionShape,
-    ExpectedShape,
-    RowsShape,
-    DatabaseShape,
-    DatabaseStagingShape,
-    LineCorrection,
-    SettingsShape,
-    CalendarShape,
-    MappingImport,
-    StatementForgotten,
-    MappingForgotten,
-    LedgerArchived,
-    LedgerDeleted,
-    Address,
-)
-for _shape in STRICT:
-    assert is_dataclass(_shape)
-    setattr(_shape, "__pydantic_config__", ConfigDict(extra="forbid"))  # noqa: B010 (no part of the core's own types)
+def nested(shape: Any) -> Iterator[type]:
+    """A shape and every dataclass that stands in it."""
+    if is_dataclass(shape) and isinstance(shape, type):
+        yield shape
+        for each in get_type_hints(shape).values():
+            yield from nested(each)
+    for each in get_args(shape):
+        yield from nested(each)
+
 
 _ADAPTERS: dict[type, TypeAdapter[Any]] = {}
 
@@ -392,6 +337,13 @@ def adapter(shape: type) -> TypeAdapter[Any]:
     if shape not in _ADAPTERS:
         _ADAPTERS[shape] = TypeAdapter(shape)
     return _ADAPTERS[shape]
+
+
+def statement_schema() -> dict[str, Any]:
+    """The JSON schema of a statement as it is taken."""
+    shapes = adapter(Telling).json_schema()["$defs"]
+    statement: dict[str, Any] = shapes.pop("Statement")
+    return {"$defs": shapes, **statement}
 
 
 def question_from_json(text: str | bytes) -> Question:
@@ -408,9 +360,9 @@ _NOT_THERE = (
 )
 
 
-def answer_to_json(answer: Answer) -> bytes:
+def answer_to_json(answer: ToldAnswer) -> bytes:
     """An answer in its JSON form, without the fields that a cell does not have."""
-    return _short(adapter(Answer).dump_json(answer))
+    return _short(adapter(ToldAnswer).dump_json(answer))
 
 
 def rows_to_json(rows: tuple[Row, ...]) -> bytes:

@@ -3,6 +3,7 @@
 CoreError
 ├── QuestionError        the statement asks for something that cannot be answered (the asker's to mend)
 │   └── BeyondCalendarError  a step out of all calendars
+├── UnableError          a source of lines that is asked for what it does not declare (the caller's to mend)
 ├── NotExactError        a text or number that has no exact decimal value at the allowed scale
 └── ColumnsError         columns that contradict themselves (ours to mend: rebuild them)
 """
@@ -26,6 +27,13 @@ class QuestionError(CoreError):
         self.part = part
         self.why = why
         self.way_out = way_out
+
+
+class UnableError(CoreError):
+    """A source of lines that cannot do what it is asked for."""
+
+    def __init__(self, lacking: Iterable[str]) -> None:
+        super().__init__(f"these lines cannot be read so: {', '.join(sorted(lacking))}")
 
 
 #: What one of the parts of a statement is called.

@@ -6,8 +6,6 @@ knows ("not mapped").
 
 from __future__ import annotations
 
-import re
-import unicodedata
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -19,6 +17,7 @@ from numpy.typing import NDArray
 
 from lofty_abacus.core.errors import ColumnsError
 from lofty_abacus.core.money import INT64_MAX
+from lofty_abacus.core.name_order import PLAIN, NameOrder
 
 Codes = NDArray[np.uint8] | NDArray[np.uint16] | NDArray[np.uint32]
 BLANK = 0
@@ -26,8 +25,6 @@ NOT_MAPPED = 1
 SALE, RETURN = 0, 1
 #: Stands for "since ever" among the day numbers of a level's changes.
 EVER = -(2**31)
-_DIGITS = re.compile(r"(\d+)")
-MOST_DIGITS = 19
 
 
 @dataclass(frozen=True)
@@ -40,6 +37,7 @@ class Members:
 
     size: int
     load: Callable[[], tuple[Sequence[str | None], Sequence[str]]] = field(compare=False)
+    _ranks: dict[str, NDArray[np.int64]] = field(default_factory=dict, init=False, compare=False, repr=False)
 
     @cached_property
     def _loaded(self) -> tuple[Sequence[str | None], Sequence[str]]:
@@ -71,30 +69,16 @@ class Members:
         """Labels that more than one member has."""
         return frozenset(label for label, times in Counter(self._loaded[1]).items() if times > 1)
 
-    @cached_property
-    def name_rank(self) -> NDArray[np.int64]:
-        """Rank of each code in name order: as people expect, numbers by their size; ties by label, then key; not mapped last."""
-        keys, labels = self._loaded
-        order = sorted(
-            range(self.size), key=lambda code: (keys[code] is None, name_key(labels[code]), labels[code], keys[code] or "")
-        )
-        rank = np.empty(self.size, np.int64)
-        rank[order] = np.arange(self.size)
-        return rank
-
-
-def name_key(text: str) -> tuple[tuple[int, int, str], ...]:
-    """What a name is sorted by: letters whatever their case and accents, stretches of digits by their size.
-
-    Customer 2 comes before Customer 10.
-    """
-    bare = unicodedata.normalize("NFKD", text) if not text.isascii() else text
-    folded = "".join(sign for sign in bare if not unicodedata.combining(sign)).casefold()
-    return tuple(
-        (0, int(part), "") if part.isdecimal() and len(part) < MOST_DIGITS else (1, 0, part)
-        for part in _DIGITS.split(folded)
-        if part
-    )
+    def name_rank(self, order: NameOrder = PLAIN) -> NDArray[np.int64]:
+        """Rank of each code in an order of names, i64[size]: ties by label, then key; not mapped last. Kept per language."""
+        if order.language not in self._ranks:
+            keys, labels = self._loaded
+            names = order.keys(labels)
+            ranked = sorted(range(self.size), key=lambda code: (keys[code] is None, names[code], labels[code], keys[code] or ""))
+            rank = np.empty(self.size, np.int64)
+            rank[ranked] = np.arange(self.size)
+            self._ranks[order.language] = rank
+        return self._ranks[order.language]
 
 
 @dataclass(frozen=True)

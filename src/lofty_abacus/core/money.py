@@ -92,9 +92,10 @@ def kept_exactly(exact: Fraction, decimals: int, round_to: int | None) -> Decima
 
 def decimal_text(minor: int, scale: int) -> str:
     """Minor units as plain decimal text with exactly `scale` decimals: (-1250, 2) -> '-12.50'."""
-    digits = str(abs(minor)).rjust(scale + 1, "0")
-    body = f"{digits[:-scale]}.{digits[-scale:]}" if scale else digits
-    return f"-{body}" if minor < 0 else body
+    if not scale:
+        return str(minor)
+    digits = str(abs(minor)).zfill(scale + 1)
+    return f"{'-' if minor < 0 else ''}{digits[:-scale]}.{digits[-scale:]}"
 
 
 def round_half_away(value: Fraction, decimals: int) -> str:
@@ -106,7 +107,12 @@ def round_half_away(value: Fraction, decimals: int) -> str:
 
 def ratio_text(value: Fraction) -> str:
     """A ratio as decimal text with 15 significant digits, half away from zero, without trailing zeros (section 2)."""
-    top, bottom = abs(value.numerator), value.denominator
+    return ratio_of(value.numerator, value.denominator)
+
+
+def ratio_of(numerator: int, denominator: int) -> str:
+    """The same for a numerator and a denominator above 0."""
+    top, bottom = abs(numerator), denominator
     if top == 0:
         return "0"
     exponent = len(str(top)) - len(str(bottom))
@@ -115,5 +121,5 @@ def ratio_text(value: Fraction) -> str:
         exponent -= 1
     decimals = max(SIGNIFICANT_DIGITS - 1 - exponent, 0)
     units = (top * 10**decimals * 2 + bottom) // (2 * bottom)
-    text = decimal_text(-units if value.numerator < 0 else units, decimals)
+    text = decimal_text(-units if numerator < 0 else units, decimals)
     return text.rstrip("0").rstrip(".") if decimals else text

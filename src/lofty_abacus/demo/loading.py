@@ -6,12 +6,12 @@ import tempfile
 from dataclasses import replace
 from pathlib import Path
 
-from lofty_abacus.actions.make_ledger import make_ledger
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import map_file, stage_files
+from lofty_abacus.actions.intake.stagings import staging_of
+from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.post_files import post_files
 from lofty_abacus.actions.records import NewLedger, Posting, Progress
-from lofty_abacus.actions.stage_files import map_file, stage_files
-from lofty_abacus.actions.stagings import staging_of
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.demo.files import WrittenFile, write_demo_files
 from lofty_abacus.demo.scenario import AS_OF, FIRST_DAY, LEDGER_NAME

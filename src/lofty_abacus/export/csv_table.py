@@ -6,16 +6,21 @@ import csv
 import io
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from types import MappingProxyType
 
 from lofty_abacus.core.answer.answer import Answer, AnsweredColumn, AnsweredWindow, Row
+from lofty_abacus.core.statement.levels import RowLevel
 from lofty_abacus.core.statement.statement import Statement
-from lofty_abacus.export.captions import caption_lines
+from lofty_abacus.export.captions import caption_lines, hidden_words
 from lofty_abacus.export.harmless import harmless
 from lofty_abacus.export.layout import Layout, laid_out
 from lofty_abacus.export.lines import Line, lines_of, slots_of
-from lofty_abacus.export.saying import cut_words, period_words, reason_words, row_marks
 from lofty_abacus.export.showing import shown_text
+from lofty_abacus.telling.headings import LONGEST_INNER, plain_heading
+from lofty_abacus.telling.measures import along_heading
+from lofty_abacus.telling.names import capital, level_name, measure_name, period_words, reason_words
+from lofty_abacus.telling.sentence import sentence_parts
+from lofty_abacus.telling.vocabulary import FAIRNESS, GRAINS, STATUS
+from lofty_abacus.telling.windows import cut_words, row_marks
 
 _PLAIN = Layout()
 ALL = "(all)"
@@ -31,19 +36,17 @@ def csv_table(
     layout: Layout = _PLAIN,
     *,
     formatted: bool = False,
-    words: Mapping[str, str] | None = None,
 ) -> str:
     """The shown rows in their order, the total where the layout puts it.
 
     Undefined cells are empty; ratios have 15 significant digits.
 
     descriptions: what the ledger says of its dimensions and measures, by name; they stand in brackets in the headings. formatted:
-    figures as they are shown, rounded, in place of the exact ones, and the caption below the table. words: what a page calls the
-    columns, by id, in place of their own headings.
+    figures as they are shown, rounded, in place of the exact ones, and the caption below the table.
     """
     answer = laid_out(answer, layout)
     lines = lines_of(answer, layout)
-    heads = headings(answer, statement, layout, descriptions or {}, _period_headings(answer, statement), words or {})
+    heads = headings(answer, statement, layout, descriptions or {}, _period_headings(answer, statement))
     # Of the exact table, for programs, every line says what it stands on; it stays one table.
     facts = [] if formatted else _facts(answer, statement, layout)
     out = io.StringIO()
@@ -78,11 +81,13 @@ def marks_of(answer: Answer) -> dict[int, str]:
 
 def _facts(answer: Answer, statement: Statement, layout: Layout) -> list[tuple[str, str]]:
     """What every line of an exact table says: the as-of date, the ledger and its version, what is counted and shown."""
-    chosen = [words for what, words in caption_lines(answer, statement, layout=layout) if what in ("Counted", "Shown")]
+    parts = sentence_parts(statement, answer)
+    chosen = [*(each.words for each in parts if each.part in ("filters", "limits")), *hidden_words(layout)]
     return [
         ("as of", answer.as_of.isoformat()),
         ("ledger", harmless(answer.ledger)),
         ("version", str(answer.version)),
+        ("windows", "; ".join(map(_days, answer.windows))),
         ("limited to", harmless("; ".join(chosen))),
     ]
 
@@ -97,35 +102,31 @@ class Headings:
 
 
 def headings(
-    answer: Answer,
-    statement: Statement,
-    layout: Layout,
-    said: Mapping[str, str],
-    between: Sequence[str] = (),
-    words: Mapping[str, str] = MappingProxyType({}),
+    answer: Answer, statement: Statement, layout: Layout, said: Mapping[str, str], between: Sequence[str] = ()
 ) -> Headings:
-    """The headings of an exported table. between: more headings before the figures. words: what a page calls columns, by id."""
+    """The headings of an exported table. between: more headings before the figures."""
     slots, lines = slots_of(answer, layout), lines_of(answer, layout)
     with_reason = frozenset(
         place for line in lines for place, (_, cell) in enumerate(line.cells()) if cell is not None and cell.reason is not None
     )
-    names = [
-        _described(level, level, said) if isinstance(level, str) else level.time.replace("_", "-") for level in statement.rows
-    ]
+    names = [_described(level_name(level), level, said) for level in statement.rows]
     if layout.measures == "below":
         names.append("measure")
     if statement.bases:
         names.append("status")
     names += between
+    beside = layout.measures == "beside"
+    own = [harmless(capital(plain_heading(answer.columns[slot[0]], answer, statement, beside=beside))) for slot in slots]
     for place, slot in enumerate(slots):
-        column = answer.columns[slot[0]]
-        own = _heading(column, answer, with_measure=layout.measures == "beside")
-        heading = harmless(words[column.id]) if words.get(column.id) else own
+        column, heading = answer.columns[slot[0]], own[place]
+        if own.count(heading) > 1:
+            # Two bases of one name are told apart by their number.
+            heading = f"{heading} (base {column.window})" if column.window else heading
         called = {layout.headings.get(answer.columns[at].id) for at in slot}
-        if called != {None} and len(called) == 1 and not words:
+        if called != {None} and len(called) == 1:
             # What the reader calls it comes first, what it is behind it; below each other a name stays with its own measure.
             heading = f"{harmless(called.pop() or '')}: {heading}"
-        names.append(_described(heading, column.measure, said) if layout.measures == "beside" else heading)
+        names.append(_described(heading, column.measure, said) if beside else heading)
         if place in with_reason:
             names.append(f"{heading}: reason")
     return Headings(names, with_reason, between)
@@ -149,7 +150,7 @@ def line_names(
         renamed = layout.headings.get(column.id, "")
         fields.append(f"{harmless(renamed)}: {_metric_words(column)}" if renamed else _metric_words(column))
     if statement.bases:
-        fields.append(line.row.status or "")
+        fields.append(STATUS[line.row.status] if line.row.status else "")
     return [*fields, *between]
 
 
@@ -160,7 +161,9 @@ def _path_in_words(row: Row, answer: Answer, statement: Statement) -> list[str]:
         if isinstance(level, str):
             found.append(NOT_MAPPED if key is None else key)
         else:
-            found.append(period_words(key or "") if key and len(key) > 2 else f"{level.time} {int(key or 0)}")
+            found.append(
+                period_words(key) if key and len(key) > LONGEST_INNER else f"{capital(GRAINS[level.time])} {int(key or 0)}"
+            )
     if isinstance(statement.rows[len(row.path) - 1], str):
         found[-1] = row.label
     elif answer.periods and row.slot:
@@ -169,33 +172,13 @@ def _path_in_words(row: Row, answer: Answer, statement: Statement) -> list[str]:
     return found
 
 
-def _described(heading: str, name: str, said: Mapping[str, str]) -> str:
-    return f"{heading} ({said[name]})" if said.get(name) else heading
+def _described(heading: str, name: RowLevel, said: Mapping[str, str]) -> str:
+    return f"{heading} ({said[name]})" if isinstance(name, str) and said.get(name) else heading
 
 
 def _metric_words(column: AnsweredColumn) -> str:
     name = f"{harmless(column.name)}: " if column.name else ""
-    return name + column.measure.replace("_", " ") + (f" {column.along.replace('_', ' ')}" if column.along else "")
-
-
-def _heading(column: AnsweredColumn, answer: Answer, *, with_measure: bool) -> str:
-    """What a column shows, in words: the member or period across, the measure, how it is compared, and over which days."""
-    words = [f"{' / '.join(column.across_labels)}:"] if column.across_labels else []
-    if with_measure:
-        words.append(_metric_words(column))
-    if column.kind != "value":
-        words.append(column.kind.replace("_", " "))
-    if column.scope is not None and column.scope.keep:
-        words.append(f"within {', '.join(column.scope.keep)}")
-    if column.step:
-        words.append(column.step.replace("_", " "))
-    if column.window and column.kind != "value":
-        words.append("against")
-    if answer.periods:
-        return " ".join([*words, *([f"base {column.window}"] if column.window else [])]) or "current"
-    window = answer.windows[column.window]
-    words += [_days(window)] if window.asked else []
-    return " ".join(words)
+    return name + capital(measure_name(column.measure)) + (f", {along_heading(column.along)}" if column.along else "")
 
 
 def _days(window: AnsweredWindow) -> str:
@@ -212,4 +195,7 @@ def _period_headings(answer: Answer, statement: Statement) -> list[str]:
 
 def _period_fields(row: Row, answer: Answer, statement: Statement) -> list[str]:
     windows = answer.periods[row.slot].windows if row.slot is not None else answer.periods[0].windows
-    return [_days(windows[0]), *(field for window in windows[1:] for field in (_days(window), window.fairness or ""))]
+    return [
+        _days(windows[0]),
+        *(field for window in windows[1:] for field in (_days(window), FAIRNESS[window.fairness] if window.fairness else "")),
+    ]

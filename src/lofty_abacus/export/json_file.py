@@ -12,8 +12,9 @@ from lofty_abacus.core.answer.answer import Answer
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.export.captions import caption_lines
 from lofty_abacus.export.layout import Layout, laid_out
+from lofty_abacus.telling.told import ToldAnswer, with_words
 
-_ANSWER, _STATEMENT, _LAYOUT = TypeAdapter(Answer), TypeAdapter(Statement), TypeAdapter(Layout)
+_ANSWER, _STATEMENT, _LAYOUT = TypeAdapter(ToldAnswer), TypeAdapter(Statement), TypeAdapter(Layout)
 
 
 def json_file(answer: Answer, statement: Statement, layout: Layout, descriptions: Mapping[str, str] | None = None) -> str:
@@ -22,6 +23,6 @@ def json_file(answer: Answer, statement: Statement, layout: Layout, descriptions
         "caption": [list(line) for line in caption_lines(answer, statement, descriptions or {}, layout)],
         "statement": _STATEMENT.dump_python(statement, mode="json"),
         "layout": _LAYOUT.dump_python(layout, mode="json"),
-        "answer": _ANSWER.dump_python(laid_out(answer, layout), mode="json"),
+        "answer": _ANSWER.dump_python(with_words(laid_out(answer, layout), statement, descriptions or {}), mode="json"),
     }
     return json.dumps(found, ensure_ascii=False, indent=1) + "\n"

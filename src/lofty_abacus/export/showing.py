@@ -5,12 +5,9 @@ from __future__ import annotations
 from fractions import Fraction
 
 from lofty_abacus.core.answer.answer import AnsweredColumn, Cell
+from lofty_abacus.core.answer.kinds import KINDS
 from lofty_abacus.core.money import round_half_away
 from lofty_abacus.export.layout import Layout
-
-#: Kinds whose numbers carry their sign.
-SIGNED = frozenset({"difference", "percent_change", "contribution", "share_change", "bridge", "price_volume_mix"})
-
 
 #: Marks between thousands and before decimals, of a number written 1,234.50. The space does not break a line.
 _MARKS: dict[str, dict[int, int]] = {
@@ -51,4 +48,4 @@ def shown_text(cell: Cell, column: AnsweredColumn, layout: Layout) -> str:
         return body
     if rounded.startswith("-"):
         return f"({body})" if layout.negatives_of(column.measure) == "brackets" else f"-{body}"
-    return f"+{body}" if column.kind in SIGNED else body
+    return f"+{body}" if KINDS[column.kind].signed else body

@@ -22,6 +22,7 @@ from openpyxl.utils import get_column_letter
 from openpyxl.worksheet._write_only import WriteOnlyWorksheet
 
 from lofty_abacus.core.answer.answer import Answer, AnsweredColumn, Cell, Row
+from lofty_abacus.core.answer.kinds import KINDS
 from lofty_abacus.core.statement.limits import StatusLimit
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.export.captions import caption_lines
@@ -29,8 +30,8 @@ from lofty_abacus.export.csv_table import MARKS, Headings, headings, line_names,
 from lofty_abacus.export.harmless import harmless
 from lofty_abacus.export.layout import Layout, laid_out
 from lofty_abacus.export.lines import Line, lines_of, slots_of
-from lofty_abacus.export.saying import reason_words
-from lofty_abacus.export.showing import SIGNED, exact
+from lofty_abacus.export.showing import exact
+from lofty_abacus.telling.names import reason_words
 
 #: A workbook keeps 15 digits of a number; longer ones are written as text.
 DIGITS = 15
@@ -72,16 +73,15 @@ def workbook(
     statement: Statement,
     descriptions: Mapping[str, str] | None = None,
     layout: Layout = _PLAIN,
-    words: Mapping[str, str] | None = None,
 ) -> bytes:
     """The shown rows in their order, the total where the layout puts it, and a sheet that says what they are.
 
-    Undefined cells are empty, their reason stands in a column beside. words: what a page calls the columns, by id.
+    Undefined cells are empty, their reason stands in a column beside.
     """
     answer = laid_out(answer, layout)
     book = Workbook(write_only=True)
     figures = book.create_sheet("Figures")
-    heads = headings(answer, statement, layout, descriptions or {}, (), words or {})
+    heads = headings(answer, statement, layout, descriptions or {})
     marked = marks_of(answer)
     names = [*heads.names, *([MARKS] if marked else [])]
     lines = lines_of(answer, layout)
@@ -302,8 +302,8 @@ def _format(column: AnsweredColumn, layout: Layout) -> str:
 def _with_signs(column: AnsweredColumn, layout: Layout, body: str, sign: str) -> str:
     """A number format with the sign of a change, and negatives and zeros as the layout writes them. sign: of the currency."""
     negatives, zeros = layout.negatives_of(column.measure), layout.zeros_of(column.measure)
-    if column.kind not in SIGNED and negatives == "minus" and zeros == "figure":
+    if not KINDS[column.kind].signed and negatives == "minus" and zeros == "figure":
         return sign + body
-    positive = f"+{body}" if column.kind in SIGNED else body
+    positive = f"+{body}" if KINDS[column.kind].signed else body
     negative = f"({body})" if negatives == "brackets" else f"-{body}"
     return f"{sign}{positive};{sign}{negative};{_ZEROS[zeros] or sign + body}"

@@ -22,7 +22,7 @@ from lofty_abacus.ingest.figures import (
     computed_costs,
     numbers_of,
 )
-from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, Correction, Mapping, Merge
+from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, Correction, FileMapping, Merge
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.repeats import Repeats
 from lofty_abacus.ingest.setting_aside import set_aside
@@ -55,7 +55,7 @@ class Applying:
         return replace(self, line_ids=Repeats(line_ids), rows=Repeats(rows), manners=Manners())
 
 
-def stage_lines(table: TextTable, mapping: Mapping, applying: Applying | None = None) -> StagedLines:
+def stage_lines(table: TextTable, mapping: FileMapping, applying: Applying | None = None) -> StagedLines:
     """Lines of a piece of a sales or returns file whose mapping was checked (`check_mapping`).
 
     Lines with an unreadable value are problems and are not among the lines. A line is a return if its file or marker says so,
@@ -132,7 +132,7 @@ def stage_lines(table: TextTable, mapping: Mapping, applying: Applying | None = 
     )
 
 
-def _costs(problems: Problems, mapping: Mapping, manners: Manners) -> tuple[Numbers | None, Read | None]:
+def _costs(problems: Problems, mapping: FileMapping, manners: Manners) -> tuple[Numbers | None, Read | None]:
     """What lines cost: as the file says, or quantity x cost of one."""
     cost, unit_cost, quantity = (mapping.with_role(role) for role in ("cost", "unit_cost", "quantity"))
     if cost is not None:
@@ -183,7 +183,7 @@ def corrected(table: TextTable, corrections: Iterable[Correction]) -> TextTable:
     return replace(table, columns=columns)
 
 
-def days_of(table: TextTable, mapping: Mapping, zone: str) -> NDArray[np.int32]:
+def days_of(table: TextTable, mapping: FileMapping, zone: str) -> NDArray[np.int32]:
     """The day number of each record: i32[n]; the least int32 where there is none. A period is its last day (section 7)."""
     use = mapping.with_role("date")
     if use is None:
@@ -195,7 +195,7 @@ def days_of(table: TextTable, mapping: Mapping, zone: str) -> NDArray[np.int32]:
     return np.array(numbers, np.int32)[column.codes] if numbers else np.empty(0, np.int32)
 
 
-def _days_of_parts(table: TextTable, mapping: Mapping) -> NDArray[np.int32]:
+def _days_of_parts(table: TextTable, mapping: FileMapping) -> NDArray[np.int32]:
     """Days of dates that stand in columns of their own: year, month and, where lines are known by day, day."""
     parts: list[tuple[Literal["year", "month", "day"], TextColumn]] = []
     for role, part in (("date_year", "year"), ("date_month", "month"), ("date_day", "day")):
@@ -220,7 +220,7 @@ def _day_of_parts(key: int, *, with_day: bool) -> int:
     return day_number(end.replace(day=day) if with_day else end)
 
 
-def _add_undated(problems: Problems, mapping: Mapping, day: NDArray[np.int32]) -> None:
+def _add_undated(problems: Problems, mapping: FileMapping, day: NDArray[np.int32]) -> None:
     bad = np.flatnonzero(day == _NO_DAY).tolist()
     if not bad:
         return
@@ -249,7 +249,7 @@ def _members(column: TextColumn, kept: NDArray[np.int64], merges: Sequence[Merge
     return TextColumn(column.header, list(order), again[column.codes[kept]], clean=True)
 
 
-def _marked(table: TextTable, mapping: Mapping) -> NDArray[np.bool_]:
+def _marked(table: TextTable, mapping: FileMapping) -> NDArray[np.bool_]:
     """Which lines the file itself calls returns: all of a returns file, or those with such a mark."""
     use = mapping.with_role("marker")
     if mapping.kind == "returns" or use is None:
@@ -259,7 +259,7 @@ def _marked(table: TextTable, mapping: Mapping) -> NDArray[np.bool_]:
     return np.array([text.strip().casefold() in marks for text in column.texts], bool)[column.codes]
 
 
-def _repeats(problems: Problems, mapping: Mapping, applying: Applying) -> tuple[list[Problem], list[Problem]]:
+def _repeats(problems: Problems, mapping: FileMapping, applying: Applying) -> tuple[list[Problem], list[Problem]]:
     """Lines whose line id, or (in files without line ids) whose every field, came before; left out where the mapping says so."""
     table = problems.table
     use = mapping.with_role("line")

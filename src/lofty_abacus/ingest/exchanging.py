@@ -16,7 +16,7 @@ from lofty_abacus.core.money import decimal_parts, decimal_text, kept_exactly
 from lofty_abacus.ingest.currencies import currency_of
 from lofty_abacus.ingest.dates import grain_of, read_date
 from lofty_abacus.ingest.figures import LEAST_AMOUNT_SCALE, Problems, Read, at_one_scale, column_of, mark_of
-from lofty_abacus.ingest.mapping import Mapping, Rate
+from lofty_abacus.ingest.mapping import FileMapping, Rate
 from lofty_abacus.ingest.numbers import read_number
 from lofty_abacus.ingest.staged import Given, Numbers
 from lofty_abacus.ingest.table import TextTable
@@ -30,7 +30,7 @@ class Exchange:
     """What a piece of lines is exchanged by. own: the ledger's currency."""
 
     own: str
-    mapping: Mapping
+    mapping: FileMapping
     _known: dict[tuple[str, date], Rate | None] = field(default_factory=dict)
 
     def rate(self, currency: str, day: date) -> Rate | None:
@@ -148,7 +148,7 @@ def given_of(
     return Given(tuple(names), places, tuple(rates), numbers)
 
 
-def stage_rates(table: TextTable, mapping: Mapping, own: str) -> tuple[tuple[Rate, ...], list[tuple[int, str, str, str]]]:
+def stage_rates(table: TextTable, mapping: FileMapping, own: str) -> tuple[tuple[Rate, ...], list[tuple[int, str, str, str]]]:
     """The rates of a file of rates, and what cannot be read of it: (record, column, text, why)."""
     currency, rate, dated = mapping.with_role("currency"), mapping.with_role("rate"), mapping.with_role("date")
     assert currency is not None and rate is not None, "the mapping was checked"

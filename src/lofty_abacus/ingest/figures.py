@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from lofty_abacus.core.errors import NotExactError
 from lofty_abacus.core.money import at_scale, computed_amount, decimal_text
-from lofty_abacus.ingest.mapping import ColumnUse, Mapping, Role
+from lofty_abacus.ingest.mapping import ColumnUse, FileMapping, Role
 from lofty_abacus.ingest.numbers import DecimalMark, Figure, GroupStyle, read_figure, read_plain_numbers, read_rate
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.staged import Numbers
@@ -102,7 +102,7 @@ def read_column(problems: Problems, use: ColumnUse, manners: Manners, *, require
     return Read(values, [each.currency if each else "" for each in figures], column.codes)
 
 
-def computed_amounts(problems: Problems, mapping: Mapping, manners: Manners) -> tuple[Numbers, list[Read]]:
+def computed_amounts(problems: Problems, mapping: FileMapping, manners: Manners) -> tuple[Numbers, list[Read]]:
     """quantity x price x (1 - rate) - discount of each line, exactly; each different combination is computed once (section 2).
 
     With the numbers of price and discount, for the currencies beside them.
@@ -141,7 +141,7 @@ def computed_amounts(problems: Problems, mapping: Mapping, manners: Manners) -> 
 
 
 def computed_costs(
-    problems: Problems, mapping: Mapping, quantity: ColumnUse, unit_cost: ColumnUse, manners: Manners
+    problems: Problems, mapping: FileMapping, quantity: ColumnUse, unit_cost: ColumnUse, manners: Manners
 ) -> tuple[Numbers, Read]:
     """quantity x cost of one, exactly; a line that lacks one of the two has no cost."""
     counted = read_column(Problems(problems.table), quantity, Manners(), required=False)

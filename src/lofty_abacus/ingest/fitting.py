@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date
 
 from lofty_abacus.core.errors import NotExactError
 from lofty_abacus.core.money import decimal_parts
 from lofty_abacus.ingest.currencies import CODES
 from lofty_abacus.ingest.encodings import ENCODINGS
-from lofty_abacus.ingest.mapping import DATE_PARTS, LINE_DIMENSIONS, NUMBERS, Mapping, Role, plain_name
+from lofty_abacus.ingest.mapping import DATE_PARTS, LINE_DIMENSIONS, NUMBERS, FileMapping, Role, plain_name
 from lofty_abacus.ingest.problems import MappingError
 from lofty_abacus.ingest.table import FileTable
 
@@ -29,7 +30,16 @@ MOST_RATE_DECIMALS = 9
 _PLAIN_DESCRIPTION = 400
 
 
-def check_mapping(table: FileTable, mapping: Mapping) -> None:
+def check_choice(table: FileTable, mapping: FileMapping) -> None:
+    """Refuse a mapping that cannot fit the file, whatever is decided yet of how dates and numbers are written there."""
+    columns = tuple(
+        replace(use, date_format=use.date_format or "year_month_day", decimal_mark=use.decimal_mark or "point")
+        for use in mapping.columns
+    )
+    check_mapping(table, replace(mapping, columns=columns))
+
+
+def check_mapping(table: FileTable, mapping: FileMapping) -> None:
     """Refuse a mapping that does not fit the file. Raises MappingError, which says which column, why and the way out."""
     for use in mapping.columns:
         if use.column not in table.headers:
@@ -55,7 +65,7 @@ def check_mapping(table: FileTable, mapping: Mapping) -> None:
             raise MappingError(table.file, each.column, "a correction names a column that is not there.", "Take it back.")
 
 
-def _check_names(table: FileTable, mapping: Mapping) -> None:
+def _check_names(table: FileTable, mapping: FileMapping) -> None:
     if mapping.reading.encoding is not None and mapping.reading.encoding not in ENCODINGS:
         raise MappingError(table.file, "encoding", f"{mapping.reading.encoding!r} is not known.", f"Use {', '.join(ENCODINGS)}.")
     names = [use.name for use in mapping.columns if use.role in (*LINE_DIMENSIONS, "level")]
@@ -80,7 +90,7 @@ def _check_rate(table: FileTable, currency: str, rate: str) -> None:
         raise MappingError(table.file, "rates", f"{rate[:20]!r} is no rate above 0.", "Write it as 0.9135.")
 
 
-def _check_rates(table: FileTable, mapping: Mapping) -> None:
+def _check_rates(table: FileTable, mapping: FileMapping) -> None:
     for role in ("currency", "rate"):
         if mapping.with_role(role) is None:
             raise MappingError(table.file, role, "no column is given for it.", f"Say which column is the {role}.")
@@ -95,7 +105,7 @@ def _check_rates(table: FileTable, mapping: Mapping) -> None:
             )
 
 
-def _check_lookup(table: FileTable, mapping: Mapping) -> None:
+def _check_lookup(table: FileTable, mapping: FileMapping) -> None:
     if mapping.with_role("key") is None or (mapping.with_role("level") is None and mapping.with_role("key_name") is None):
         raise MappingError(table.file, "key", "a lookup needs a key and at least one level or name.", "Choose them.")
     use = mapping.with_role("valid_from")
@@ -105,7 +115,7 @@ def _check_lookup(table: FileTable, mapping: Mapping) -> None:
         raise MappingError(table.file, use.column, "the file has days of its own.", "Take back the day that it holds from.")
 
 
-def _check_days(table: FileTable, mapping: Mapping) -> None:
+def _check_days(table: FileTable, mapping: FileMapping) -> None:
     days = {"covers_from": mapping.covers_from, "covers_through": mapping.covers_through, "valid_from": mapping.valid_from}
     for name, text in days.items():
         try:
@@ -115,7 +125,7 @@ def _check_days(table: FileTable, mapping: Mapping) -> None:
             raise MappingError(table.file, name, f"{text!r} is no day.", "Write it as 2026-03-31.") from error
 
 
-def _check_lines(table: FileTable, mapping: Mapping) -> None:
+def _check_lines(table: FileTable, mapping: FileMapping) -> None:
     computed = mapping.with_role("quantity") is not None and mapping.with_role("price") is not None
     parts = [role for role in DATE_PARTS if mapping.with_role(role)]
     if mapping.with_role("date") is None and parts:

@@ -8,13 +8,13 @@ from lofty_abacus.ingest.applying import Applying, corrected
 from lofty_abacus.ingest.dates import read_date
 from lofty_abacus.ingest.figures import column_of
 from lofty_abacus.ingest.fitting import check_mapping
-from lofty_abacus.ingest.mapping import ColumnUse, Mapping
+from lofty_abacus.ingest.mapping import ColumnUse, FileMapping
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.staged import LookupEntry, StagedLookup
 from lofty_abacus.ingest.table import FileTable, TextTable
 
 
-def stage_lookup(file: FileTable, mapping: Mapping, applying: Applying | None = None) -> StagedLookup:
+def stage_lookup(file: FileTable, mapping: FileMapping, applying: Applying | None = None) -> StagedLookup:
     """A lookup file.
 
     A key that comes twice (for the same day) with other values is a conflict; which row counts is the mapping's to say.
@@ -70,7 +70,7 @@ def _texts(table: TextTable, use: ColumnUse) -> list[str]:
     return [column.texts[code].strip() for code in column.codes.tolist()]
 
 
-def _valid_from(table: TextTable, mapping: Mapping, problems: list[Problem]) -> dict[int, date | None]:
+def _valid_from(table: TextTable, mapping: FileMapping, problems: list[Problem]) -> dict[int, date | None]:
     """The day from which each row holds, by its position; rows whose day cannot be read are problems.
 
     A blank day: for all days.
@@ -94,7 +94,7 @@ def _names(use: ColumnUse | None, texts: dict[str, list[str]], rows: dict[str, i
     return {key: texts[use.column][at] for key, at in rows.items() if texts[use.column][at]} if use else {}
 
 
-def _level_names(mapping: Mapping, level: ColumnUse, texts: dict[str, list[str]], rows: list[int]) -> dict[str, str]:
+def _level_names(mapping: FileMapping, level: ColumnUse, texts: dict[str, list[str]], rows: list[int]) -> dict[str, str]:
     use = next((each for each in mapping.columns if each.role == "level_name" and each.name == level.name), None)
     if use is None:
         return {}

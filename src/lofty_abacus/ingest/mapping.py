@@ -112,7 +112,7 @@ class Rate:
 
 
 @dataclass(frozen=True)
-class Mapping:
+class FileMapping:
     """The use of every column. name: the feed's name.
 
     returns_are: how a returns file, or marked lines, write their figures; null while the analyst must choose.
@@ -162,12 +162,12 @@ class Mapping:
         return "month" if self.with_role("date_month") and not self.with_role("date_day") else "day"
 
 
-def mapping_from(body: dict[str, Any]) -> Mapping:
+def mapping_from(body: dict[str, Any]) -> FileMapping:
     """A mapping from its JSON form, those kept by earlier versions too. Raises TypeError, KeyError for what is none."""
     plain = dict(body)
     sheet = plain.pop("sheet", None)
     reading = Reading(**plain.pop("reading")) if "reading" in plain else Reading(sheet=sheet)
-    return Mapping(
+    return FileMapping(
         **{
             **plain,
             "reading": reading,

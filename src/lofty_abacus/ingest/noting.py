@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from lofty_abacus.ingest.dates import has_short_years, read_date, zones_of
-from lofty_abacus.ingest.mapping import Mapping
+from lofty_abacus.ingest.mapping import FileMapping
 from lofty_abacus.ingest.proposing import has_parts_of_one
 from lofty_abacus.ingest.table import TextColumn, TextTable
 
 
-def notes_on(sample: TextTable, mapping: Mapping, zone: str) -> tuple[str, ...]:
+def notes_on(sample: TextTable, mapping: FileMapping, zone: str) -> tuple[str, ...]:
     """Rules that the reading of dates goes by where they matter, and columns that are empty. zone: the ledger's."""
     use = mapping.with_role("date")
     column = sample.column(use.column) if use else None

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping as Mapping_
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 from weakref import WeakKeyDictionary
@@ -13,8 +12,9 @@ import numpy as np
 from lofty_abacus.ingest.currencies import currency_of
 from lofty_abacus.ingest.dates import PERIOD_FORMATS, DateFormat, date_formats, month_of, part_of_date, serial_dates
 from lofty_abacus.ingest.headings import PART_WORDS, RATE_WORDS, VALID_WORDS, WORDS, names_exactly, score
-from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, NUMBERS, ColumnUse, FileKind, Mapping, Role, plain_name
+from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, NUMBERS, ColumnUse, FileKind, FileMapping, Role, plain_name
 from lofty_abacus.ingest.numbers import DecimalMark, RateWritten, decimal_marks, read_number
+from lofty_abacus.ingest.roles import RULES
 from lofty_abacus.ingest.setting_aside import says_total
 from lofty_abacus.ingest.table import TextColumn, TextTable
 
@@ -36,8 +36,8 @@ class Around:
     name) the keys that it has.
     """
 
-    dimensions: Mapping_[str, str | None] = field(default_factory=dict)
-    keys: Mapping_[str, frozenset[str]] = field(default_factory=dict)
+    dimensions: Mapping[str, str | None] = field(default_factory=dict)
+    keys: Mapping[str, frozenset[str]] = field(default_factory=dict)
 
     def is_key(self, column: TextColumn) -> bool:
         """Whether a column of numbers is a key rather than a figure: a lookup beside it has it, or the ledger knows it so."""
@@ -48,7 +48,7 @@ class Around:
         return name in self.dimensions and not any(names_exactly(column.header, role) for role in NUMBERS if role in WORDS)
 
 
-def propose(table: TextTable, around: Around | None = None) -> Mapping:
+def propose(table: TextTable, around: Around | None = None) -> FileMapping:
     """A mapping for a file that none is kept for."""
     around = around or Around()
     kind = kind_of(table)
@@ -56,7 +56,7 @@ def propose(table: TextTable, around: Around | None = None) -> Mapping:
         columns = _rate_columns(table)
     else:
         columns = _lookup_columns(table, around.dimensions) if kind == "lookup" else _line_columns(table, around)
-    mapping = Mapping(_feed_name(table.file, kind), kind, _each_name_once(columns))
+    mapping = FileMapping(_feed_name(table.file, kind), kind, _each_name_once(columns))
     marker = mapping.with_role("marker")
     column = table.column(marker.column) if marker else None
     if column is not None:
@@ -99,7 +99,7 @@ def _rate_written(column: TextColumn | None) -> RateWritten:
     return "percent" if large or "%" in column.header else "fraction"
 
 
-def refreshed(mapping: Mapping, table: TextTable) -> Mapping:
+def refreshed(mapping: FileMapping, table: TextTable) -> FileMapping:
     """A kept mapping for a new file of its shape: formats are looked at again where the kept ones do not read the column.
 
     How far the files are complete, and at what rates, is a new question with each of them, so the last answer is not kept.
@@ -302,24 +302,48 @@ def _decimals_seen(column: TextColumn) -> int:
     return sum(value[1] for value in values if value)
 
 
-def _use(column: TextColumn, role: Role | None) -> ColumnUse:
-    name = plain_name(column.header)
-    if role == "date":
+def use_as(column: TextColumn, role: Role) -> ColumnUse:
+    """A column in a role: its name by the role's rule, and how its values are written where its content leaves no doubt."""
+    rule = RULES[role]
+    name = {"itself": plain_name(column.header), "role": role, "nothing": ""}[rule.named]
+    date_format = decimal_mark = None
+    if rule.written == "date":
         formats = _formats(column)
-        return ColumnUse(column.header, role, date_format=formats[0] if len(formats) == 1 else None)
-    if role == "discount_rate":
-        marks = decimal_marks([text.strip().removesuffix("%") for text in _values(column)[:MOST_NUMBERS_READ]])
-        return ColumnUse(column.header, role, decimal_mark=marks[0] if len(marks) == 1 else None)
-    if role in NUMBERS:
-        marks = _marks(column)
-        return ColumnUse(column.header, role, decimal_mark=marks[0] if len(marks) == 1 else None)
-    if role in ("line", "marker", "currency", "date_year", "date_month", "date_day"):
-        return ColumnUse(column.header, role)
+        date_format = formats[0] if len(formats) == 1 else None
+    elif rule.written == "number":
+        # A rate is written with a percent sign or without.
+        bare = [text.strip().removesuffix("%") for text in _values(column)[:MOST_NUMBERS_READ]]
+        marks = decimal_marks(bare) if role == "discount_rate" else _marks(column)
+        decimal_mark = marks[0] if len(marks) == 1 else None
+    return ColumnUse(column.header, role, name, date_format, decimal_mark)
+
+
+def completed(mapping: FileMapping, before: FileMapping | None, sample: TextTable) -> FileMapping:
+    """A mapping in which each column that was given another role has what goes without saying; what it says itself stays."""
+    known = {use.column: use.role for use in before.columns} if before else {}
+    columns = {column.header: column for column in sample.columns}
+
+    def filled(use: ColumnUse) -> ColumnUse:
+        column = columns.get(use.column)
+        if column is None or known.get(use.column) == use.role:
+            return use
+        found = use_as(column, use.role)
+        return replace(
+            use,
+            name=use.name or found.name,
+            date_format=use.date_format or found.date_format,
+            decimal_mark=use.decimal_mark or found.decimal_mark,
+        )
+
+    return replace(mapping, columns=tuple(map(filled, mapping.columns)))
+
+
+def _use(column: TextColumn, role: Role | None) -> ColumnUse:
     if role is not None:
-        return ColumnUse(column.header, role, name=role)
+        return use_as(column, role)
     if not any(text.strip() for text in column.texts) or (score(column.header, "line") and column_numbers_lines(column)):
         return ColumnUse(column.header, "not_used")
-    return ColumnUse(column.header, "dimension", name=name)
+    return use_as(column, "dimension")
 
 
 def column_numbers_lines(column: TextColumn) -> bool:
@@ -378,7 +402,7 @@ def _return_marks(column: TextColumn) -> tuple[str, ...]:
     return tuple(sorted(marks))
 
 
-def _sign(table: TextTable, mapping: Mapping) -> Literal["positive", "negative"] | None:
+def _sign(table: TextTable, mapping: FileMapping) -> Literal["positive", "negative"] | None:
     """Whether returns (a file of their own, or marked lines) are written as positive or negative figures; None: in doubt."""
     use = mapping.with_role("amount")
     column = table.column(use.column) if use else None
@@ -400,7 +424,7 @@ def _sign(table: TextTable, mapping: Mapping) -> Literal["positive", "negative"]
     return "negative" if share >= CLEAR_SHARE else "positive" if share <= 1 - CLEAR_SHARE else None
 
 
-def _lookup_columns(table: TextTable, known: Mapping_[str, str | None]) -> tuple[ColumnUse, ...]:
+def _lookup_columns(table: TextTable, known: Mapping[str, str | None]) -> tuple[ColumnUse, ...]:
     """The first column is the key; '<x> name' names the members of x; every other column is a level."""
     key, *others = table.columns
     key_name = _key_dimension(plain_name(key.header), known)
@@ -421,7 +445,7 @@ def _lookup_columns(table: TextTable, known: Mapping_[str, str | None]) -> tuple
     return tuple(uses)
 
 
-def _key_dimension(name: str, known: Mapping_[str, str | None]) -> str:
+def _key_dimension(name: str, known: Mapping[str, str | None]) -> str:
     if name in known:
         return name
     for dimension, role in known.items():

@@ -8,7 +8,7 @@ from datetime import date
 import numpy as np
 from numpy.typing import NDArray
 
-from lofty_abacus.ingest.mapping import Mapping
+from lofty_abacus.ingest.mapping import FileMapping
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.table import TextColumn
 
@@ -113,7 +113,7 @@ class StagedLookup:
     """
 
     file: str
-    mapping: Mapping
+    mapping: FileMapping
     of: str
     keys: int
     entries: dict[str, tuple[LookupEntry, ...]]

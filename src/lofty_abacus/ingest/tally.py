@@ -110,7 +110,7 @@ def _longer(table: NDArray[np.int64], size: int) -> NDArray[np.int64]:
     return np.pad(table, [(0, 0)] * (table.ndim - 1) + [(0, size - table.shape[-1])])
 
 
-class Spread:
+class Magnitudes:
     """How often each distance from zero occurs among figures: exact, and as long as there are different ones."""
 
     def __init__(self) -> None:
@@ -182,7 +182,7 @@ class Tally:
         self._days: Sums[int] = Sums()
         self._members: dict[str, Sums[str] | None] = {}
         self.returns: list[ReturnLine] = []
-        self.figures = {"amount": Spread(), "quantity": Spread()}
+        self.figures = {"amount": Magnitudes(), "quantity": Magnitudes()}
 
     def add(self, staged: StagedLines) -> None:
         """Another piece."""

@@ -8,7 +8,7 @@ import os
 import shutil
 import subprocess
 from dataclasses import dataclass
-from datetime import UTC, datetime
+from datetime import datetime
 from pathlib import Path
 from typing import IO
 
@@ -43,7 +43,7 @@ class Backup:
     ledgers: dict[str, int]
 
 
-def back_up(url: str, folder: Path, place: Path, why: str) -> Backup:
+def back_up(url: str, folder: Path, place: Path, why: str, now: datetime) -> Backup:
     """Write the whole record into one file (gzip of SQL), as of one moment; postings that are running are waited for.
 
     folder: MariaDB's own, for its password. Raises RecordsError, RefusedError where the file is there already.
@@ -55,7 +55,7 @@ def back_up(url: str, folder: Path, place: Path, why: str) -> Backup:
         with transaction(engine) as connection:
             revision = str(connection.execute(text("SELECT version_num FROM alembic_version")).scalar_one())
             found = connection.execute(text("SELECT name, version FROM ledger ORDER BY id")).all()
-            about = Backup(FORM, revision, datetime.now(UTC).isoformat(), why, {row[0]: row[1] for row in found})
+            about = Backup(FORM, revision, now.isoformat(), why, {row[0]: row[1] for row in found})
         making = place.with_name(f"{place.name}.making")
         making.parent.mkdir(parents=True, exist_ok=True)
         try:

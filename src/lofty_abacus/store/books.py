@@ -3,18 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Sequence
-from datetime import date
+from datetime import UTC, date, datetime
 from pathlib import Path
 
 from sqlalchemy import Engine
 
 from lofty_abacus.actions.errors import RecordsError
-from lofty_abacus.actions.ports import OpenedLedger
+from lofty_abacus.actions.ports.figures import OpenedLedger
 from lofty_abacus.actions.records import (
-    AddedUp,
     BatchRecord,
-    CodeFilter,
     FeedDeclared,
+    Kept,
     KeptMapping,
     LedgerHoldings,
     LedgerRecord,
@@ -23,20 +22,20 @@ from lofty_abacus.actions.records import (
     MonthHeld,
     NewLedger,
     OrderSold,
-    Placing,
     PostedFile,
     PostedMonth,
     Posting,
     Progress,
     ReadLine,
+    Replacement,
     SavedStatement,
     VersionRecord,
 )
-from lofty_abacus.core.measures.sums import Quantity
+from lofty_abacus.core.grouping.blocks import ALONE, Workers
 from lofty_abacus.core.statement.ledger import LedgerFacts
-from lofty_abacus.core.windows.ranges import DaySet
 from lofty_abacus.store import (
     backing_up,
+    collations,
     correcting,
     intake_reads,
     keeping,
@@ -48,24 +47,29 @@ from lofty_abacus.store import (
     statements,
     withdrawing,
 )
+from lofty_abacus.store.columns_build import posted_control
 from lofty_abacus.store.columns_cache import ColumnsCache
 from lofty_abacus.store.engine import connect, transaction
-from lofty_abacus.store.migrating import migrate
-from lofty_abacus.store.posting import settle
-
-TRIES = 50
+from lofty_abacus.store.known_facts import KnownFacts
+from lofty_abacus.store.signed import Signed
+from lofty_abacus.store.sql_totals import SqlTotals
 
 
 class MariaDbBooks:
     """Books kept in MariaDB, with columns derived into a folder."""
 
-    def __init__(self, url: str, columns: Path, before_upgrade: Callable[[], object] = lambda: None) -> None:
+    def __init__(self, url: str, columns: Path, now: Callable[[], datetime], workers: Workers = ALONE) -> None:
+        """The tables are those of this build (`wiring.open_books`). now: the clock, in any zone; workers: who adds lines up."""
         self.engine: Engine = connect(url)
-        migrated = migrate(self.engine, before_upgrade)
-        keeping.drop_what_nobody_owns(self.engine)
-        for each in self.ledgers():
-            settle(self.engine, each.id, anew=migrated)
-        self._cache = ColumnsCache(self.engine, url, columns)
+        self._now = now
+        self._cache = ColumnsCache(self.engine, url, columns, workers)
+        self._facts = KnownFacts(self.engine)
+
+    def _at(self) -> datetime:
+        return self._now().astimezone(UTC).replace(tzinfo=None)
+
+    def _signed(self, by: str) -> Signed:
+        return Signed(by, self._at())
 
     def ledgers(self) -> list[LedgerRecord]:
         """All ledgers, in the order in which they were made."""
@@ -77,12 +81,12 @@ class MariaDbBooks:
 
     def make_ledger(self, new: NewLedger) -> LedgerRecord:
         """Make an empty ledger. Raises NameTakenError."""
-        ledgers.make_ledger(self.engine, new)
+        ledgers.make_ledger(self.engine, new, self._at())
         return self.ledger(new.name)
 
     def archive(self, ledger_id: int, by: str) -> None:
         """Set a ledger aside; its lines and statements stay."""
-        keeping.archive(self.engine, ledger_id, by)
+        keeping.archive(self.engine, ledger_id, self._signed(by))
 
     def take_from_archive(self, ledger_id: int) -> None:
         """Take a ledger out of the archive."""
@@ -99,7 +103,7 @@ class MariaDbBooks:
 
     def keep_link(self, number: str, address: str, by: str) -> None:
         """Keep an address under a short name."""
-        keeping.keep_link(self.engine, number, address, by)
+        keeping.keep_link(self.engine, number, address, self._signed(by))
 
     def link(self, number: str) -> str | None:
         """The address under a short name; None where there is none."""
@@ -117,15 +121,9 @@ class MariaDbBooks:
 
     def opened(self, name: str, version: int | None = None) -> OpenedLedger:
         """Facts and lines of one version, the current one if None. Raises NotFoundError, RecordsError."""
-        # A version stays what it is, however many follow it meanwhile: only its decimals may have grown between the two readings.
-        record = self.ledger(name)
-        at = record.version if version is None else version
-        for _ in range(TRIES):
-            facts = ledgers.ledger_facts(self.engine, record.id, at)
-            scales, source = self._cache.source(record.id, at)
-            if scales == (facts.scales.amount, facts.scales.quantity):
-                return OpenedLedger(record, facts, source)
-        raise RecordsError("The ledger's decimals change again and again just now: try again in a moment.")
+        record, known = self._facts.opened(name, version)
+        source = self._cache.source(record.id, known.control)
+        return OpenedLedger(record, known.facts, len(source.columns), source)
 
     def verify_columns(self, ledger_id: int | None = None) -> int:
         """Read again what is kept of lines beside the record; what was changed is made anew. How many versions there were."""
@@ -136,7 +134,9 @@ class MariaDbBooks:
         said = backing_up.verify(self.engine)
         for each in self.ledgers():
             try:
-                self._cache.source(each.id, each.version)
+                with transaction(self.engine) as connection:
+                    control = posted_control(connection, each.id, each.version)
+                self._cache.source(each.id, control)
             except RecordsError as error:
                 said.append(f"{each.name}: {error}")
         return said
@@ -155,18 +155,18 @@ class MariaDbBooks:
 
     def withdraw(self, ledger_id: int, batch_id: int, by: str, *, leave_hole: bool) -> int:
         """Take a batch out as a new version, which is returned. Raises RefusedError, NotFoundError."""
-        return withdrawing.withdraw(self.engine, ledger_id, batch_id, by, leave_hole=leave_hole)
+        return withdrawing.withdraw(self.engine, ledger_id, batch_id, self._signed(by), leave_hole=leave_hole)
 
     def restore(self, ledger_id: int, batch_id: int, by: str) -> int:
         """Take a withdrawn batch in again as a new version, which is returned. Raises RefusedError, NotFoundError."""
-        return withdrawing.restore(self.engine, ledger_id, batch_id, by)
+        return withdrawing.restore(self.engine, ledger_id, batch_id, self._signed(by))
 
     def correct_line(self, ledger_id: int, line_id: int, change: LineChange | None, reason: str, today: date, by: str) -> Posting:
         """Put a changed line (None: nothing) in a posted line's place, as a batch of its own.
 
         Raises RefusedError, NotFoundError.
         """
-        return correcting.correct_line(self.engine, ledger_id, line_id, change, reason, today, by)
+        return correcting.correct_line(self.engine, ledger_id, line_id, change, reason, today, self._signed(by))
 
     def change_settings(self, ledger_id: int, settings: LedgerSettings) -> None:
         """Change what a ledger is counted by. Raises NameTakenError, RefusedError."""
@@ -180,21 +180,21 @@ class MariaDbBooks:
         """The journal, the latest version first."""
         return ledgers.versions(self.engine, ledger_id)
 
-    def kept_mappings(self, ledger_id: int) -> list[KeptMapping]:
+    def kept_mappings(self, ledger_id: int) -> Kept[KeptMapping]:
         """A ledger's mappings, the latest kept first."""
         return mappings.kept_mappings(self.engine, ledger_id)
 
     def keep_mapping(self, ledger_id: int, kept: KeptMapping) -> None:
         """Keep a mapping for the next files of its shape, in place of the one before."""
         with transaction(self.engine) as connection:
-            mappings.keep_mapping(connection, ledger_id, kept.shape, kept.mapping)
+            mappings.keep_mapping(connection, ledger_id, kept.shape, kept.mapping, self._at())
 
     def forget_mapping(self, ledger_id: int, shape: str) -> bool:
         """Let no file take a mapping by itself any more; False where none is kept for the shape."""
         with transaction(self.engine) as connection:
-            return mappings.forget_mapping(connection, ledger_id, shape)
+            return mappings.forget_mapping(connection, ledger_id, shape, self._at())
 
-    def saved_statements(self, ledger_id: int) -> list[SavedStatement]:
+    def saved_statements(self, ledger_id: int) -> Kept[SavedStatement]:
         """A ledger's statements by folder and name."""
         return statements.saved_statements(self.engine, ledger_id)
 
@@ -206,17 +206,17 @@ class MariaDbBooks:
     def forget_statement(self, ledger_id: int, name: str) -> bool:
         """Keep a statement no more; False where there is none of that name."""
         with transaction(self.engine) as connection:
-            return statements.forget_statement(connection, ledger_id, name)
+            return statements.forget_statement(connection, ledger_id, name, self._at())
 
     def post(
-        self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, placing: Placing, by: str
+        self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, replacement: Replacement, by: str
     ) -> Posting:
         """Post files as one new version, all or nothing, placed as said. Raises RefusedError, RecordsError."""
-        return posting.post(self.engine, ledger_id, files, today, progress, placing, by)
+        return posting.post(self.engine, ledger_id, files, today, progress, replacement, self._signed(by))
 
-    def months_going_out(self, ledger_id: int, placing: Placing, feeds: Sequence[str]) -> list[MonthHeld]:
-        """Per month, the lines that such a placing of files of these feeds would take out."""
-        return intake_reads.months_going_out(self.engine, ledger_id, placing, feeds)
+    def months_going_out(self, ledger_id: int, replacement: Replacement, feeds: Sequence[str]) -> list[MonthHeld]:
+        """Per month, the lines that such a replacement of files of these feeds would take out."""
+        return intake_reads.months_going_out(self.engine, ledger_id, replacement, feeds)
 
     def known_members(self, ledger_id: int, dimension: str) -> list[tuple[str, str]]:
         """(key, label) of a dimension's members, the blank one left out; empty where the ledger has no such dimension."""
@@ -242,14 +242,16 @@ class MariaDbBooks:
         """Lines by id, in the order of the ids."""
         return lines_read.read_lines(self.engine, ledger_id, ids)
 
-    def added_up(
-        self,
-        ledger_id: int,
-        version: int,
-        days: DaySet,
-        filters: Sequence[CodeFilter],
-        quantities: Collection[Quantity],
-        roles: dict[str, str],
-    ) -> AddedUp:
-        """Have MariaDB add the lines of some days, as a version has them, up by itself."""
-        return lines_read.added_up(self.engine, ledger_id, version, days, filters, quantities, roles)
+    @property
+    def languages(self) -> Collection[str]:
+        """The languages, by their codes, whose letters come in an order of their own."""
+        return collations.COLLATIONS
+
+    def weigh(self, language: str, texts: Sequence[str]) -> list[bytes]:
+        """What texts are sorted by in one of `languages`, whatever their case."""
+        return collations.weigh(self.engine, language, texts)
+
+    def posted_totals(self, facts: LedgerFacts, ledger_id: int) -> SqlTotals:
+        """The posted lines of a version, added up by MariaDB itself."""
+        roles = {each.role: each.name for each in reversed(facts.dimensions) if each.role}
+        return SqlTotals(self.engine, ledger_id, facts.version, facts.scales, roles)

@@ -6,7 +6,8 @@ import json
 import logging
 import re
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from threading import Lock
@@ -16,9 +17,10 @@ import numpy as np
 from sqlalchemy import Engine
 
 from lofty_abacus.actions.errors import RecordsError
+from lofty_abacus.core.grouping.blocks import Workers
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members
-from lofty_abacus.store.columns_build import FORM, Control, Manifest, build, checksum_of, posted_control, throw_away
+from lofty_abacus.store.columns_build import FORM, Control, Manifest, build, checksum_of, throw_away
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.members import members_of
 
@@ -38,26 +40,56 @@ class _Open:
 
 
 class ColumnsCache:
-    """Sources by ledger and version. Safe for several threads."""
+    """Sources by ledger and version. Safe for several threads: a version is built once, and its building stops no other."""
 
-    def __init__(self, engine: Engine, url: str, folder: Path) -> None:
+    def __init__(self, engine: Engine, url: str, folder: Path, workers: Workers) -> None:
         self._engine = engine
         self._url = url
         self._folder = folder
+        self._workers = workers
         self._open: OrderedDict[tuple[int, Control], _Open] = OrderedDict()
+        #: Per ledger and version that is being built, or waited for: its lock, and how many hold or want it.
+        self._building: dict[tuple[int, int], tuple[Lock, int]] = {}
         self._lock = Lock()
 
-    def source(self, ledger_id: int, version: int) -> tuple[tuple[int, int], ColumnsSource]:
-        """(decimals of amounts and of quantities, source) of a version. Raises RecordsError where columns will not agree."""
+    def source(self, ledger_id: int, control: Control) -> ColumnsSource:
+        """The lines of a version. Raises RecordsError where columns will not agree with what they must hold."""
+        key = (ledger_id, control)
+        found = self._known(key)
+        if found is None:
+            with self._alone(ledger_id, control.version):
+                found = self._known(key)
+                if found is None:
+                    found = self._opened(ledger_id, control)
+                    with self._lock:
+                        self._open[key] = found
+                        while len(self._open) > MOST_OPEN:
+                            self._open.popitem(last=False)
+        return found.source
+
+    def _known(self, key: tuple[int, Control]) -> _Open | None:
         with self._lock:
-            with transaction(self._engine) as connection:
-                control = posted_control(connection, ledger_id, version)
-            key = (ledger_id, control)
-            found = self._open.pop(key, None) or self._opened(ledger_id, control)
-            self._open[key] = found
-            while len(self._open) > MOST_OPEN:
-                self._open.popitem(last=False)
-            return control.scales, found.source
+            if key in self._open:
+                self._open.move_to_end(key)
+            return self._open.get(key)
+
+    @contextmanager
+    def _alone(self, ledger_id: int, version: int) -> Iterator[None]:
+        """Whoever builds or throws away the columns of a version does so alone; other versions and ledgers go on."""
+        key = (ledger_id, version)
+        with self._lock:
+            lock, wanted = self._building.get(key, (Lock(), 0))
+            self._building[key] = (lock, wanted + 1)
+        try:
+            with lock:
+                yield
+        finally:
+            with self._lock:
+                lock, wanted = self._building[key]
+                if wanted == 1:
+                    del self._building[key]
+                else:
+                    self._building[key] = (lock, wanted - 1)
 
     def verify(self, ledger_id: int | None = None) -> int:
         """Read the files of what is open (of one ledger, or of all) again; how many versions were changed under us.
@@ -68,9 +100,12 @@ class ColumnsCache:
             looked_at = [(key, each) for key, each in self._open.items() if ledger_id in (None, key[0])]
         spoilt = [(key, each) for key, each in looked_at if verified(each.folder, key[1]) is None]
         for key, each in spoilt:
-            with self._lock:
-                if self._open.get(key) is each:
-                    del self._open[key]
+            with self._alone(key[0], key[1].version):
+                with self._lock:
+                    is_open = self._open.get(key) is each
+                    if is_open:
+                        del self._open[key]
+                if is_open:
                     throw_away(each.folder)
             _log.error("the columns in %s were changed by something else: they are made anew", each.folder.name)
         return len(spoilt)
@@ -97,15 +132,21 @@ class ColumnsCache:
                     f"The lines of ledger {ledger_id} do not agree with its batches: {built.rows} lines of"
                     f" {built.amount} minor units, and the batches say {control.lines} lines of {control.amount}."
                 )
-            self._keep_few(home, control.version)
-        return _Open(folder, ColumnsSource(mapped_columns(folder, manifest, lambda name: self._members(name, manifest))))
+            self._keep_few(ledger_id, home, control.version)
+        columns = mapped_columns(folder, manifest, lambda name: self._members(name, manifest))
+        return _Open(folder, ColumnsSource(columns, workers=self._workers))
 
-    def _keep_few(self, home: Path, version: int) -> None:
-        """The folder just made and those of the latest versions stay, whatever clocks say; what is mapped lives on anyway."""
+    def _keep_few(self, ledger_id: int, home: Path, version: int) -> None:
+        """The folder just made, those being made and those of the latest versions stay, whatever clocks say.
+
+        What is mapped lives on anyway.
+        """
+        with self._lock:
+            making = {at for of, at in self._building if of == ledger_id}
         numbers = {path: int(found[1]) for path in home.iterdir() if (found := _VERSION.fullmatch(path.name))}
         latest = sorted((number for number in numbers.values() if number != version), reverse=True)[: MOST_KEPT - 1]
         for path in home.iterdir():
-            if numbers.get(path) not in {version, *latest}:
+            if numbers.get(path) not in {version, *latest, *making} and ".making-" not in path.name:
                 throw_away(path)
 
     def _members(self, name: str, manifest: Manifest) -> Members:

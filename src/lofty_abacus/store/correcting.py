@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import secrets
 from collections.abc import Mapping
-from datetime import UTC, date, datetime
+from datetime import date
 from decimal import Decimal
 from typing import Any
 
@@ -22,12 +22,13 @@ from lofty_abacus.store.member_codes import member_codes
 from lofty_abacus.store.posting import line_bounds, one_at_a_time
 from lofty_abacus.store.preparing import leaving_nothing
 from lofty_abacus.store.scales import enter_scales, widen
+from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.tables import batch, batch_span, ledger
 from lofty_abacus.store.versions import enter_version, next_version
 
 
 def correct_line(
-    engine: Engine, ledger_id: int, line_id: int, change: LineChange | None, reason: str, today: date, by: str
+    engine: Engine, ledger_id: int, line_id: int, change: LineChange | None, reason: str, today: date, signed: Signed
 ) -> Posting:
     """Put a changed line in the place of a posted one, or (change None) nothing. Raises NotFoundError, RefusedError.
 
@@ -42,7 +43,7 @@ def correct_line(
             old = _counting_line(connection, ledger_id, line_id)
             verb = "Void" if change is None else "Correction"
             name = f"{verb} of {old['file_name']}, row {old['file_row']}"
-            number = _insert_batch(connection, ledger_id, version, old, name, reason, by)
+            number = _insert_batch(connection, ledger_id, version, old, name, reason, signed)
             touched = {int(old["batch_id"]), number}
             before = held_by(connection, ledger_id, touched)
             if change is not None:
@@ -50,7 +51,7 @@ def correct_line(
             stretch = Exclusion(old["batch_id"], old["day"], old["day"], line_id)
             exclude(connection, ledger_id, number, version, [stretch])
             after = held_by(connection, ledger_id, touched)
-            enter_version(connection, ledger_id, version, after - before, by, f"{name}: {reason}")
+            enter_version(connection, ledger_id, version, after - before, signed, f"{name}: {reason}")
             return Posting(version, (number,), 0 if change is None else 1, str(after.amount - before.amount))
 
 
@@ -88,15 +89,15 @@ def _widened(connection: Connection, ledger_id: int, change: LineChange) -> tupl
 
 
 def _insert_batch(
-    connection: Connection, ledger_id: int, version: int, old: Mapping[str, Any], name: str, reason: str, by: str
+    connection: Connection, ledger_id: int, version: int, old: Mapping[str, Any], name: str, reason: str, signed: Signed
 ) -> int:
     made = connection.execute(
         batch.insert().values(
             ledger_id=ledger_id,
             mapping_id=old["mapping_id"],
             posted_version=version,
-            posted_at=datetime.now(UTC).replace(tzinfo=None),
-            posted_by=by,
+            posted_at=signed.at,
+            posted_by=signed.by,
             reason=reason,
             file_name=name[:255],
             # Each correction is content of its own, were it the same twice.

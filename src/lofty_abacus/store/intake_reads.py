@@ -10,7 +10,7 @@ from typing import Any
 
 from sqlalchemy import Connection, Engine, select, text
 
-from lofty_abacus.actions.records import MonthHeld, OrderSold, Placing
+from lofty_abacus.actions.records import MonthHeld, OrderSold, Replacement
 from lofty_abacus.store.bulk import load_rows
 from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
@@ -23,18 +23,18 @@ from lofty_abacus.store.tables import ledger, member
 MOST_MEMBERS = 100_000
 
 
-def months_going_out(engine: Engine, ledger_id: int, placing: Placing, feeds: Sequence[str]) -> list[MonthHeld]:
-    """Per month, the lines that such a placing of files of these feeds would take out."""
+def months_going_out(engine: Engine, ledger_id: int, replacement: Replacement, feeds: Sequence[str]) -> list[MonthHeld]:
+    """Per month, the lines that such a replacement of files of these feeds would take out."""
     parts: list[str] = []
     values: dict[str, object] = {}
-    if placing.replaces:
-        parts.append(f"b.id IN ({', '.join(str(int(each)) for each in placing.replaces)})")
-    if placing.first_day and placing.last_day and feeds:
+    if replacement.replaces:
+        parts.append(f"b.id IN ({', '.join(str(int(each)) for each in replacement.replaces)})")
+    if replacement.first_day and replacement.last_day and feeds:
         names = {f"feed{at}": name for at, name in enumerate(feeds)}
         of = ", ".join(f":{name}" for name in names)
         own = f"SELECT id FROM mapping WHERE ledger_id = :ledger AND name IN ({of})"
         parts.append(f"(l.day BETWEEN :first AND :last AND b.mapping_id IN ({own}))")
-        values = {**names, "first": placing.first_day, "last": placing.last_day, "ledger": ledger_id}
+        values = {**names, "first": replacement.first_day, "last": replacement.last_day, "ledger": ledger_id}
     if not parts:
         return []
     with transaction(engine) as connection:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from datetime import UTC, datetime
 
 from sqlalchemy import Connection, Engine, func, select, text
 from sqlalchemy.dialects.mysql import insert
@@ -12,6 +11,7 @@ from lofty_abacus.actions.records import LedgerHoldings
 from lofty_abacus.store import line_tables
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.posting import one_at_a_time
+from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.tables import (
     batch,
     batch_span,
@@ -32,11 +32,11 @@ from lofty_abacus.store.tables import (
 _LINES = re.compile(r"line_(\d+)")
 
 
-def archive(engine: Engine, ledger_id: int, by: str) -> None:
+def archive(engine: Engine, ledger_id: int, signed: Signed) -> None:
     """Set a ledger aside; its lines and statements stay."""
     with transaction(engine) as connection:
         here = (ledger.c.id == ledger_id) & ledger.c.archived_at.is_(None)
-        connection.execute(ledger.update().where(here).values(archived_at=_now(), archived_by=by))
+        connection.execute(ledger.update().where(here).values(archived_at=signed.at, archived_by=signed.by))
 
 
 def take_from_archive(engine: Engine, ledger_id: int) -> None:
@@ -99,10 +99,10 @@ def _line_tables(connection: Connection) -> set[int]:
     return {int(found[1]) for name in connection.execute(text(query)).scalars() if (found := _LINES.fullmatch(name))}
 
 
-def keep_link(engine: Engine, number: str, address: str, by: str) -> None:
+def keep_link(engine: Engine, number: str, address: str, signed: Signed) -> None:
     """Keep an address under a short name; the same address has the same name."""
     with transaction(engine) as connection:
-        command = insert(short_link).values(id=number, address=address, made_by=by, made_at=_now())
+        command = insert(short_link).values(id=number, address=address, made_by=signed.by, made_at=signed.at)
         connection.execute(command.on_duplicate_key_update(id=number))
 
 
@@ -110,7 +110,3 @@ def link(engine: Engine, number: str) -> str | None:
     """The address under a short name; None where there is none."""
     with transaction(engine) as connection:
         return connection.execute(select(short_link.c.address).where(short_link.c.id == number)).scalar()
-
-
-def _now() -> datetime:
-    return datetime.now(UTC).replace(tzinfo=None)

@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from pydantic import TypeAdapter
-from sqlalchemy import ColumnElement, Connection, Engine, Table, select
+from sqlalchemy import ColumnElement, Connection, Engine, Table, func, select
 from sqlalchemy.exc import IntegrityError
 
 from lofty_abacus.actions.errors import NameTakenError, NotFoundError
@@ -37,7 +37,7 @@ _CALENDAR = TypeAdapter(CalendarSettings)
 _AS_OF: TypeAdapter[AsOfPolicy] = TypeAdapter(AsOfPolicy)
 
 
-def make_ledger(engine: Engine, new: NewLedger) -> int:
+def make_ledger(engine: Engine, new: NewLedger, now: datetime) -> int:
     """Make an empty ledger. Raises NameTakenError."""
     row = {
         "name": new.name,
@@ -48,7 +48,7 @@ def make_ledger(engine: Engine, new: NewLedger) -> int:
         "calendar": _CALENDAR.dump_python(new.calendar, mode="json"),
         "as_of": _AS_OF.dump_python(new.as_of, mode="json"),
         "version": 0,
-        "created_at": datetime.now(UTC).replace(tzinfo=None),
+        "created_at": now,
         "line_grain": new.line_grain,
         "column_descriptions": {},
     }
@@ -108,26 +108,51 @@ def ledger_facts(engine: Engine, ledger_id: int, version: int | None = None) -> 
     Names and the scale are those of today: they only ever grow.
     """
     with transaction(engine) as connection:
-        row = connection.execute(select(ledger).where(ledger.c.id == ledger_id)).mappings().first()
-        if row is None:
-            raise NotFoundError(f"There is no ledger {ledger_id}.")
-        if version is not None and not 0 <= version <= row["version"]:
-            raise NotFoundError(f"{row['name']} has no version {version}: it is at version {row['version']}.")
-        at = row["version"] if version is None else version
-        counted = active_batches(connection, ledger_id, at)
-        feeds = _feeds(connection, counted, at)
-        return LedgerFacts(
-            name=row["name"],
-            version=at,
-            currency=row["currency"],
-            scales=Scales(row["amount_scale"], row["quantity_scale"]),
-            calendar=_CALENDAR.validate_python(row["calendar"]),
-            feeds=feeds,
-            dimensions=tuple(each for _, each in dimensions(connection, ledger_id, at)),
-            has=frozenset(name for name in ("quantity", "cost") if any(each[f"has_{name}"] for each in counted)),
-            line_grain=row["line_grain"],
-            descriptions=row["column_descriptions"],
-        )
+        return facts_at(connection, ledger_id, version)
+
+
+def facts_at(connection: Connection, ledger_id: int, version: int | None = None) -> LedgerFacts:
+    """The same, as a transaction sees it."""
+    row = connection.execute(select(ledger).where(ledger.c.id == ledger_id)).mappings().first()
+    if row is None:
+        raise NotFoundError(f"There is no ledger {ledger_id}.")
+    if version is not None and not 0 <= version <= row["version"]:
+        raise NotFoundError(f"{row['name']} has no version {version}: it is at version {row['version']}.")
+    at = row["version"] if version is None else version
+    counted = active_batches(connection, ledger_id, at)
+    feeds = _feeds(connection, counted, at)
+    return LedgerFacts(
+        name=row["name"],
+        version=at,
+        currency=row["currency"],
+        scales=Scales(row["amount_scale"], row["quantity_scale"]),
+        calendar=_CALENDAR.validate_python(row["calendar"]),
+        feeds=feeds,
+        dimensions=tuple(each for _, each in dimensions(connection, ledger_id, at)),
+        has=frozenset(name for name in ("quantity", "cost") if any(each[f"has_{name}"] for each in counted)),
+        line_grain=row["line_grain"],
+        descriptions=row["column_descriptions"],
+    )
+
+
+def stamped(connection: Connection, name: str) -> tuple[LedgerRecord, str] | None:
+    """A ledger by name, and a stamp of all that its facts are made of beside the lines of a version.
+
+    What people set without a new version is in it: the ledger's own row, what is declared of its feeds, what dimensions mean.
+    """
+    feeds = select(_stamp_of(mapping, "covers_from", "covers_through")).where(mapping.c.ledger_id == ledger.c.id)
+    meanings = select(_stamp_of(dimension, "name", "role", "description")).where(dimension.c.ledger_id == ledger.c.id)
+    query = select(ledger, feeds.scalar_subquery().label("feeds"), meanings.scalar_subquery().label("meanings"))
+    row = connection.execute(query.where(ledger.c.name == name)).mappings().first()
+    if row is None or row["name"] != name:
+        return None
+    return _record(dict(row)), repr(list(row.values()))
+
+
+def _stamp_of(table: Table, *columns: str) -> ColumnElement[str]:
+    """One text of some columns of all rows, in their order; of unlike rows unlike."""
+    parts = [func.quote(table.c[name]) for name in ("id", *columns)]
+    return func.md5(func.group_concat(func.concat_ws(",", *parts).op("ORDER BY")(table.c.id)))
 
 
 def active_batches(connection: Connection, ledger_id: int, version: int | None = None) -> list[Map[str, Any]]:

@@ -3,40 +3,40 @@
 from __future__ import annotations
 
 from dataclasses import asdict
-from datetime import UTC, date, datetime
+from datetime import date, datetime
 
 from sqlalchemy import Connection, Engine, select
 from sqlalchemy.dialects.mysql import insert
 
-from lofty_abacus.actions.records import KeptMapping
-from lofty_abacus.ingest.mapping import Mapping, mapping_from
+from lofty_abacus.actions.records import Kept, KeptMapping
+from lofty_abacus.ingest.mapping import FileMapping, mapping_from
 from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.kept_rows import read_each
 from lofty_abacus.store.tables import kept_mapping
 from lofty_abacus.store.tables import mapping as feed
 
 
-def kept_mappings(engine: Engine, ledger_id: int) -> list[KeptMapping]:
+def kept_mappings(engine: Engine, ledger_id: int) -> Kept[KeptMapping]:
     """A ledger's mappings, the latest kept first."""
     with transaction(engine) as connection:
         rows = connection.execute(
             select(kept_mapping.c.shape, kept_mapping.c.body)
             .where(kept_mapping.c.ledger_id == ledger_id, kept_mapping.c.forgotten_at.is_(None))
             .order_by(kept_mapping.c.kept_at.desc())
-        ).all()
-        return [KeptMapping(shape, mapping_from(body)) for shape, body in rows]
+        ).mappings()
+        return read_each(rows, lambda row: row["shape"], lambda row: KeptMapping(row["shape"], mapping_from(row["body"])))
 
 
-def keep_mapping(connection: Connection, ledger_id: int, shape: str, mapping: Mapping) -> None:
+def keep_mapping(connection: Connection, ledger_id: int, shape: str, mapping: FileMapping, now: datetime) -> None:
     """Keep a mapping for the next files of its shape, in place of the one before."""
-    values = {"body": asdict(mapping), "kept_at": datetime.now(UTC).replace(tzinfo=None), "forgotten_at": None}
+    values = {"body": asdict(mapping), "kept_at": now, "forgotten_at": None}
     statement = insert(kept_mapping).values(ledger_id=ledger_id, shape=shape, **values)
     connection.execute(statement.on_duplicate_key_update(**values))
 
 
-def forget_mapping(connection: Connection, ledger_id: int, shape: str) -> bool:
+def forget_mapping(connection: Connection, ledger_id: int, shape: str, now: datetime) -> bool:
     """Let no file take a mapping by itself, until it is taken back; False where none is kept for the shape."""
     here = (kept_mapping.c.ledger_id == ledger_id) & (kept_mapping.c.shape == shape)
-    now = datetime.now(UTC).replace(tzinfo=None)
     gone = kept_mapping.update().where(here, kept_mapping.c.forgotten_at.is_(None)).values(forgotten_at=now)
     return bool(connection.execute(gone).rowcount)
 
@@ -48,7 +48,7 @@ def take_back_mapping(connection: Connection, ledger_id: int, shape: str) -> boo
     return bool(connection.execute(back).rowcount)
 
 
-def have_feed(connection: Connection, ledger_id: int, mapping: Mapping) -> int:
+def have_feed(connection: Connection, ledger_id: int, mapping: FileMapping) -> int:
     """The feed of a mapping, made if there is none of its name; its id. What the mapping does not declare stays as it was."""
     here = (feed.c.ledger_id == ledger_id) & (feed.c.name == mapping.name)
     days = {"covers_from": _day(mapping.covers_from), "covers_through": _day(mapping.covers_through)}

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass, field
-from datetime import UTC, date, datetime
+from datetime import date
 from decimal import Decimal
 from pathlib import Path
 
@@ -15,7 +15,7 @@ import numpy as np
 from sqlalchemy import Connection, Engine, func, select, text
 
 from lofty_abacus.actions.errors import RecordsError, RefusedError
-from lofty_abacus.actions.records import Placing, PostedFile, Posting, Progress
+from lofty_abacus.actions.records import PostedFile, Posting, Progress, Replacement
 from lofty_abacus.core.days import day_number, day_of
 from lofty_abacus.core.money import MAX_SCALE, decimal_text
 from lofty_abacus.ingest.staged import StagedLines, StagedLookup
@@ -28,6 +28,7 @@ from lofty_abacus.store.mappings import have_feed, keep_mapping, outgrow_coverag
 from lofty_abacus.store.member_codes import MemberCodes, member_codes
 from lofty_abacus.store.preparing import clear_leftovers, describe, leaving_nothing, make_view, prepare_tables
 from lofty_abacus.store.scales import enter_scales
+from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.spans import take_out
 from lofty_abacus.store.tables import batch, batch_span
 from lofty_abacus.store.tables import mapping as mapping_table
@@ -37,14 +38,20 @@ LOCK_SECONDS = 600
 
 
 def post(
-    engine: Engine, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, placing: Placing, by: str
+    engine: Engine,
+    ledger_id: int,
+    files: Sequence[PostedFile],
+    today: date,
+    progress: Progress,
+    replacement: Replacement,
+    signed: Signed,
 ) -> Posting:
     """Post files as one new version, placed as said. Raises RefusedError (nothing changed) and RecordsError.
 
     progress: called with what is being done, and how many lines of how many are loaded; it may raise to stop the posting.
     """
     with one_at_a_time(engine, ledger_id):
-        _refuse_known_content(engine, ledger_id, files, placing)
+        _refuse_known_content(engine, ledger_id, files, replacement)
         progress("Preparing the ledger", 0, 0)
         with leaving_nothing(engine, ledger_id):
             scales = prepare_tables(engine, ledger_id, files)
@@ -53,8 +60,8 @@ def post(
                 ThreadPoolExecutor(1, thread_name_prefix="members") as pool,
                 transaction(engine) as connection,
             ):
-                posting = _Posting(connection, ledger_id, today, progress, by, _NewMembers(beside, pool), scales)
-                posted = posting.write(files, placing)
+                posting = _Posting(connection, ledger_id, today, progress, signed, _NewMembers(beside, pool), scales)
+                posted = posting.write(files, replacement)
         with transaction(engine) as connection:
             make_view(connection, ledger_id)
         return posted
@@ -87,7 +94,7 @@ def settle(engine: Engine, ledger_id: int, *, anew: bool) -> None:
             lock.execute(text("SELECT RELEASE_LOCK(:n)"), name)
 
 
-def _refuse_known_content(engine: Engine, ledger_id: int, files: Sequence[PostedFile], placing: Placing) -> None:
+def _refuse_known_content(engine: Engine, ledger_id: int, files: Sequence[PostedFile], replacement: Replacement) -> None:
     with transaction(engine) as connection:
         for each in files:
             found = connection.execute(
@@ -95,7 +102,7 @@ def _refuse_known_content(engine: Engine, ledger_id: int, files: Sequence[Posted
                     batch.c.ledger_id == ledger_id,
                     batch.c.active,
                     batch.c.file_hash == each.file_hash,
-                    batch.c.id.not_in(placing.replaces),
+                    batch.c.id.not_in(replacement.replaces),
                 )
             ).first()
             if found is not None:
@@ -143,7 +150,7 @@ class _Posting:
         ledger_id: int,
         today: date,
         progress: Progress,
-        by: str,
+        signed: Signed,
         new: _NewMembers,
         scales: tuple[int, int],
     ) -> None:
@@ -151,7 +158,7 @@ class _Posting:
         self._ledger_id = ledger_id
         self._today = today
         self._progress = progress
-        self._by = by
+        self._signed = signed
         self._new = new
         self._version = next_version(connection, ledger_id)
         self._amount_scale, self._quantity_scale = scales
@@ -160,28 +167,28 @@ class _Posting:
         self._codes: dict[str, MemberCodes] = {}
         self._folder = bulk.loading_folder(connection)
 
-    def write(self, files: Sequence[PostedFile], placing: Placing) -> Posting:
+    def write(self, files: Sequence[PostedFile], replacement: Replacement) -> Posting:
         """Write everything, the new version last."""
         total = sum(each.line_count for each in files)
-        touched = set(placing.replaces) | self._in_stretch(files, placing)
+        touched = set(replacement.replaces) | self._in_stretch(files, replacement)
         before = held_by(self._connection, self._ledger_id, touched)
-        levels = {level for old in placing.replaces for level in levels_of_batch(self._connection, old)}
-        for old in placing.replaces:
+        levels = {level for old in replacement.replaces for level in levels_of_batch(self._connection, old)}
+        for old in replacement.replaces:
             take_out(self._connection, self._ledger_id, old, self._version)
         made: list[int] = []
         lines = minor = 0
         for each in files:
-            keep_mapping(self._connection, self._ledger_id, each.shape, each.mapping)
+            keep_mapping(self._connection, self._ledger_id, each.shape, each.mapping, self._signed.at)
             mapping_id = have_feed(self._connection, self._ledger_id, each.mapping)
             number = self._insert_batch(each, mapping_id)
             made.append(number)
             if each.lookup is not None:
                 self._write_lookup(number, each.lookup)
                 continue
-            if placing.first_day and placing.last_day:
+            if replacement.first_day and replacement.last_day:
                 stretch = [
-                    Exclusion(old, placing.first_day, placing.last_day)
-                    for old in self._of_feeds([each], placing.first_day, placing.last_day)
+                    Exclusion(old, replacement.first_day, replacement.last_day)
+                    for old in self._of_feeds([each], replacement.first_day, replacement.last_day)
                     if old not in made
                 ]
                 exclude(self._connection, self._ledger_id, number, self._version, stretch)
@@ -195,18 +202,18 @@ class _Posting:
             members.settle_members(self._connection, self._numbers[name], len(known))
         what = ", ".join(each.name for each in files)
         levels |= {self._numbers[level] for each in files if each.lookup for level in each.lookup.entries}
-        for old in placing.replaces:
+        for old in replacement.replaces:
             hand_over_exclusions(self._connection, old, made[0], self._version)
         derive_levels(self._connection, self._ledger_id, levels, self._version)
         describe(self._connection, self._ledger_id, files)
-        enter_version(self._connection, self._ledger_id, self._version, change, self._by, f"posted {what}")
+        enter_version(self._connection, self._ledger_id, self._version, change, self._signed, f"posted {what}")
         self._progress("Posted", total, total)
         return Posting(self._version, tuple(made), lines, decimal_text(minor, self._amount_scale))
 
-    def _in_stretch(self, files: Sequence[PostedFile], placing: Placing) -> set[int]:
-        if placing.first_day is None or placing.last_day is None:
+    def _in_stretch(self, files: Sequence[PostedFile], replacement: Replacement) -> set[int]:
+        if replacement.first_day is None or replacement.last_day is None:
             return set()
-        return self._of_feeds(files, placing.first_day, placing.last_day)
+        return self._of_feeds(files, replacement.first_day, replacement.last_day)
 
     def _of_feeds(self, files: Sequence[PostedFile], first: date, last: date) -> set[int]:
         """Batches that count, of the feeds of some files, with lines in a stretch of days."""
@@ -230,8 +237,8 @@ class _Posting:
                 ledger_id=self._ledger_id,
                 mapping_id=mapping_id,
                 posted_version=self._version,
-                posted_at=datetime.now(UTC).replace(tzinfo=None),
-                posted_by=self._by,
+                posted_at=self._signed.at,
+                posted_by=self._signed.by,
                 reason=file.reason,
                 file_name=file.name,
                 file_hash=file.file_hash,

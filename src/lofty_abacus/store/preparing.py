@@ -47,23 +47,23 @@ def prepare_tables(engine: Engine, ledger_id: int, files: Sequence[PostedFile]) 
         row = connection.execute(
             select(ledger.c.version, ledger.c.amount_scale, ledger.c.quantity_scale).where(ledger.c.id == ledger_id)
         ).one()
-        plan = _Planned(connection, ledger_id, int(row.version))
+        wanted = _Wanted(connection, ledger_id, int(row.version))
         for each in files:
             if each.lookup is None:
                 for use in each.mapping.columns:
                     if use.role in LINE_DIMENSIONS:
-                        plan.have(use.name, None if use.role == "dimension" else use.role, None)
-        for each in _owners_first(files, plan):
+                        wanted.have(use.name, None if use.role == "dimension" else use.role, None)
+        for each in _owners_first(files, wanted):
             assert each.lookup is not None, "only lookups are left"
-            of = plan.have_key(each.lookup.of)
+            of = wanted.have_key(each.lookup.of)
             for level in each.lookup.entries:
-                plan.have(level, None, of)
-        if len(plan.known) > MOST_DIMENSIONS:
+                wanted.have(level, None, of)
+        if len(wanted.known) > MOST_DIMENSIONS:
             raise RefusedError(
-                f"The ledger would have {len(plan.known)} dimensions and levels: it can have {MOST_DIMENSIONS}."
+                f"The ledger would have {len(wanted.known)} dimensions and levels: it can have {MOST_DIMENSIONS}."
                 " Leave some columns out. Nothing was posted."
             )
-        line_tables.add_dimension_columns(connection, ledger_id, plan.columns)
+        line_tables.add_dimension_columns(connection, ledger_id, wanted.columns)
         if any(each.mapping.rates for each in files):
             line_tables.have_given_columns(connection, ledger_id)
     amount = max([row.amount_scale, *(each.amount_scale for each in files)])
@@ -75,7 +75,7 @@ def prepare_tables(engine: Engine, ledger_id: int, files: Sequence[PostedFile]) 
 
 
 @dataclass
-class _Planned:
+class _Wanted:
     """The dimensions that there are and those that come; known: per name its id and its owner's id."""
 
     connection: Connection
@@ -110,12 +110,12 @@ class _Planned:
         return self.have(name, name if name in _LOOKUP_ROLES else None, None)
 
 
-def _owners_first(files: Sequence[PostedFile], plan: _Planned) -> list[PostedFile]:
+def _owners_first(files: Sequence[PostedFile], wanted: _Wanted) -> list[PostedFile]:
     """The lookups among files, each after the one that brings the level that its keys belong to."""
     waiting = [each for each in files if each.lookup is not None]
     ordered: list[PostedFile] = []
     while waiting:
-        brought = {level for each in waiting if each.lookup for level in each.lookup.entries} - set(plan.known)
+        brought = {level for each in waiting if each.lookup for level in each.lookup.entries} - set(wanted.known)
         ready = [each for each in waiting if each.lookup and each.lookup.of not in brought] or waiting[:1]
         ordered += ready
         waiting = [each for each in waiting if each not in ready]

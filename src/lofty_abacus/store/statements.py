@@ -2,24 +2,27 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import UTC, datetime
+from typing import Any
 
 from pydantic import TypeAdapter
 from sqlalchemy import Connection, Engine, select
 from sqlalchemy.dialects.mysql import insert
 
 from lofty_abacus.actions.errors import NameTakenError
-from lofty_abacus.actions.records import EarlierStatement, SavedStatement
+from lofty_abacus.actions.records import EarlierStatement, Kept, SavedStatement
 from lofty_abacus.core.statement.statement import Opened, Statement
 from lofty_abacus.export.layout import Layout
 from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.kept_rows import read_each
 from lofty_abacus.store.tables import saved_statement
 
 _STATEMENT, _OPENED, _LAYOUT = TypeAdapter(Statement), TypeAdapter(Opened), TypeAdapter(Layout)
 _EARLIER = TypeAdapter(tuple[EarlierStatement, ...])
 
 
-def saved_statements(engine: Engine, ledger_id: int) -> list[SavedStatement]:
+def saved_statements(engine: Engine, ledger_id: int) -> Kept[SavedStatement]:
     """A ledger's statements by folder and name."""
     table = saved_statement
     with transaction(engine) as connection:
@@ -28,22 +31,24 @@ def saved_statements(engine: Engine, ledger_id: int) -> list[SavedStatement]:
             .where(table.c.ledger_id == ledger_id, table.c.forgotten_at.is_(None))
             .order_by(table.c.folder, table.c.name)
         ).mappings()
-        return [
-            SavedStatement(
-                row["name"],
-                _STATEMENT.validate_python(row["body"]["statement"]),
-                _OPENED.validate_python(row["body"]["opened"]),
-                row["folder"],
-                row["description"],
-                # Kept by an earlier build, a statement has no layout of its own.
-                _LAYOUT.validate_python(row["body"].get("layout", {})),
-                row["saved_by"],
-                row["saved_at"].replace(tzinfo=UTC),
-                _EARLIER.validate_python(row["body"].get("earlier", [])),
-                row["id"],
-            )
-            for row in rows
-        ]
+        return read_each(rows, lambda row: row["name"], _read)
+
+
+def _read(row: Mapping[str, Any]) -> SavedStatement:
+    body = row["body"]
+    return SavedStatement(
+        row["name"],
+        _STATEMENT.validate_python(body["statement"]),
+        _OPENED.validate_python(body["opened"]),
+        row["folder"],
+        row["description"],
+        # Kept by an earlier build, a statement has no layout of its own.
+        _LAYOUT.validate_python(body.get("layout", {})),
+        row["saved_by"],
+        row["saved_at"].replace(tzinfo=UTC),
+        _EARLIER.validate_python(body.get("earlier", [])),
+        row["id"],
+    )
 
 
 def save_statement(connection: Connection, ledger_id: int, saved: SavedStatement) -> int:
@@ -79,10 +84,9 @@ def save_statement(connection: Connection, ledger_id: int, saved: SavedStatement
     return int(connection.execute(select(table.c.id).where(named)).scalar_one())
 
 
-def forget_statement(connection: Connection, ledger_id: int, name: str) -> bool:
+def forget_statement(connection: Connection, ledger_id: int, name: str, now: datetime) -> bool:
     """Keep a statement no more, until it is taken back; False where there is none of that name."""
     here = (saved_statement.c.ledger_id == ledger_id) & (saved_statement.c.name == name)
-    now = datetime.now(UTC).replace(tzinfo=None)
     gone = saved_statement.update().where(here, saved_statement.c.forgotten_at.is_(None)).values(forgotten_at=now)
     return bool(connection.execute(gone).rowcount)
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import UTC, datetime
 from decimal import Decimal
 
 from sqlalchemy import Connection, select
 
 from lofty_abacus.actions.errors import RecordsError
+from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.tables import ledger, ledger_version
 
 LONGEST_WHAT = 400
@@ -51,7 +51,7 @@ def next_version(connection: Connection, ledger_id: int) -> int:
     return int(version) + 1
 
 
-def enter_version(connection: Connection, ledger_id: int, version: int, change: Held, by: str, what: str) -> None:
+def enter_version(connection: Connection, ledger_id: int, version: int, change: Held, signed: Signed, what: str) -> None:
     """Write a new version into the journal: what the one before held, and the change."""
     held = held_at(connection, ledger_id, version - 1) + change
     connection.execute(
@@ -60,8 +60,8 @@ def enter_version(connection: Connection, ledger_id: int, version: int, change: 
             version=version,
             line_count=held.lines,
             amount_total=held.amount,
-            made_at=datetime.now(UTC).replace(tzinfo=None),
-            made_by=by,
+            made_at=signed.at,
+            made_by=signed.by,
             what=what[:LONGEST_WHAT],
         )
     )

@@ -10,12 +10,13 @@ from lofty_abacus.store.exclusions import end_exclusions, excluded_by, held_by, 
 from lofty_abacus.store.level_entries import derive_levels, levels_of_batch
 from lofty_abacus.store.line_tables import line_table
 from lofty_abacus.store.posting import one_at_a_time, repeated_query
+from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.spans import put_back, take_out
 from lofty_abacus.store.tables import batch, hole
 from lofty_abacus.store.versions import enter_version, next_version
 
 
-def withdraw(engine: Engine, ledger_id: int, batch_id: int, by: str, *, leave_hole: bool) -> int:
+def withdraw(engine: Engine, ledger_id: int, batch_id: int, signed: Signed, *, leave_hole: bool) -> int:
     """Take a batch out; its days become a hole (not posted) if asked. The new version. Raises RefusedError, NotFoundError.
 
     Lines that the batch had taken the place of count again.
@@ -32,11 +33,11 @@ def withdraw(engine: Engine, ledger_id: int, batch_id: int, by: str, *, leave_ho
         derive_levels(connection, ledger_id, levels_of_batch(connection, batch_id), version)
         _refuse_lines_that_count(connection, ledger_id, touched - {batch_id})
         change = held_by(connection, ledger_id, touched) - before
-        enter_version(connection, ledger_id, version, change, by, f"withdrew {row['file_name']}")
+        enter_version(connection, ledger_id, version, change, signed, f"withdrew {row['file_name']}")
         return version
 
 
-def restore(engine: Engine, ledger_id: int, batch_id: int, by: str) -> int:
+def restore(engine: Engine, ledger_id: int, batch_id: int, signed: Signed) -> int:
     """Take a withdrawn batch in again. The new version. Raises RefusedError (its content or lines came back otherwise)."""
     with one_at_a_time(engine, ledger_id), transaction(engine) as connection:
         version = next_version(connection, ledger_id)
@@ -57,7 +58,7 @@ def restore(engine: Engine, ledger_id: int, batch_id: int, by: str) -> int:
         derive_levels(connection, ledger_id, levels_of_batch(connection, batch_id), version)
         _refuse_lines_that_count(connection, ledger_id, {batch_id})
         change = held_by(connection, ledger_id, touched) - before
-        enter_version(connection, ledger_id, version, change, by, f"restored {row['file_name']}")
+        enter_version(connection, ledger_id, version, change, signed, f"restored {row['file_name']}")
         return version
 
 

@@ -15,7 +15,7 @@ export interface paths {
         put?: never;
         /**
          * Post Answer
-         * @description Answer a statement.
+         * @description Answer a statement, with the words that go with it.
          */
         post: operations["post_answer_api_answers_post"];
         delete?: never;
@@ -184,7 +184,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{number}": {
+    "/api/jobs/{job}": {
         parameters: {
             query?: never;
             header?: never;
@@ -195,14 +195,14 @@ export interface paths {
          * Get Job
          * @description How far a job is.
          */
-        get: operations["get_job_api_jobs__number__get"];
+        get: operations["get_job_api_jobs__job__get"];
         put?: never;
         post?: never;
         /**
          * Delete Job
          * @description Ask a job to stop; nothing is left of what it did.
          */
-        delete: operations["delete_job_api_jobs__number__delete"];
+        delete: operations["delete_job_api_jobs__job__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -796,7 +796,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}": {
+    "/api/stagings/{staging}": {
         parameters: {
             query?: never;
             header?: never;
@@ -807,20 +807,20 @@ export interface paths {
          * Get Staging
          * @description Staged files as they stand.
          */
-        get: operations["get_staging_api_stagings__number__get"];
+        get: operations["get_staging_api_stagings__staging__get"];
         put?: never;
         post?: never;
         /**
          * Delete Staging
          * @description Throw staged files away.
          */
-        delete: operations["delete_staging_api_stagings__number__delete"];
+        delete: operations["delete_staging_api_stagings__staging__delete"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}/check": {
+    "/api/stagings/{staging}/check": {
         parameters: {
             query?: never;
             header?: never;
@@ -831,7 +831,7 @@ export interface paths {
          * Get Check
          * @description What posting would bring, and what stands in its way.
          */
-        get: operations["get_check_api_stagings__number__check_get"];
+        get: operations["get_check_api_stagings__staging__check_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -840,7 +840,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}/checking": {
+    "/api/stagings/{staging}/checking": {
         parameters: {
             query?: never;
             header?: never;
@@ -853,14 +853,14 @@ export interface paths {
          * Post Checking
          * @description The same in the background, for files that take a while.
          */
-        post: operations["post_checking_api_stagings__number__checking_post"];
+        post: operations["post_checking_api_stagings__staging__checking_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}/correction": {
+    "/api/stagings/{staging}/correction": {
         parameters: {
             query?: never;
             header?: never;
@@ -872,7 +872,7 @@ export interface paths {
          * Put Correction
          * @description Read a text as another, in one row or wherever it stands.
          */
-        put: operations["put_correction_api_stagings__number__correction_put"];
+        put: operations["put_correction_api_stagings__staging__correction_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -880,7 +880,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}/expected": {
+    "/api/stagings/{staging}/expected": {
         parameters: {
             query?: never;
             header?: never;
@@ -892,7 +892,7 @@ export interface paths {
          * Put Expected
          * @description Say what a file must hold.
          */
-        put: operations["put_expected_api_stagings__number__expected_put"];
+        put: operations["put_expected_api_stagings__staging__expected_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -900,7 +900,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}/files/{file}": {
+    "/api/stagings/{staging}/files/{file}": {
         parameters: {
             query?: never;
             header?: never;
@@ -914,13 +914,13 @@ export interface paths {
          * Delete File
          * @description Leave a file out.
          */
-        delete: operations["delete_file_api_stagings__number__files__file__delete"];
+        delete: operations["delete_file_api_stagings__staging__files__file__delete"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}/files/{file}/unreadable.csv": {
+    "/api/stagings/{staging}/files/{file}/unreadable.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -931,7 +931,7 @@ export interface paths {
          * Get Unreadable
          * @description Every value of a file that cannot be read, as a file of its own.
          */
-        get: operations["get_unreadable_api_stagings__number__files__file__unreadable_csv_get"];
+        get: operations["get_unreadable_api_stagings__staging__files__file__unreadable_csv_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -940,7 +940,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}/mapping": {
+    "/api/stagings/{staging}/mapping": {
         parameters: {
             query?: never;
             header?: never;
@@ -952,7 +952,7 @@ export interface paths {
          * Put Mapping
          * @description Say what a file's columns are.
          */
-        put: operations["put_mapping_api_stagings__number__mapping_put"];
+        put: operations["put_mapping_api_stagings__staging__mapping_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -960,7 +960,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}/posting": {
+    "/api/stagings/{staging}/posting": {
         parameters: {
             query?: never;
             header?: never;
@@ -973,14 +973,14 @@ export interface paths {
          * Post Posting
          * @description Post all files of a staging, or none; the job tells how far it is.
          */
-        post: operations["post_posting_api_stagings__number__posting_post"];
+        post: operations["post_posting_api_stagings__staging__posting_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}/preview": {
+    "/api/stagings/{staging}/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -993,14 +993,14 @@ export interface paths {
          * Post Preview
          * @description What posting would change: lines, total, days, every month before and after.
          */
-        post: operations["post_preview_api_stagings__number__preview_post"];
+        post: operations["post_preview_api_stagings__staging__preview_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}/reading": {
+    "/api/stagings/{staging}/reading": {
         parameters: {
             query?: never;
             header?: never;
@@ -1012,7 +1012,7 @@ export interface paths {
          * Put Reading
          * @description Read a file otherwise: encoding, separator, quotes, sheet, heading.
          */
-        put: operations["put_reading_api_stagings__number__reading_put"];
+        put: operations["put_reading_api_stagings__staging__reading_put"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1020,7 +1020,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stagings/{number}/rows": {
+    "/api/stagings/{staging}/rows": {
         parameters: {
             query?: never;
             header?: never;
@@ -1033,7 +1033,27 @@ export interface paths {
          * Post Rows
          * @description The rows that a finding is about, as they stand in the file.
          */
-        post: operations["post_rows_api_stagings__number__rows_post"];
+        post: operations["post_rows_api_stagings__staging__rows_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tellings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Telling
+         * @description A statement in words before it is answered, with what there is to choose; nothing is added up.
+         */
+        post: operations["post_telling_api_tellings_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1051,57 +1071,6 @@ export interface components {
         Address: {
             /** Address */
             address: string;
-        };
-        /**
-         * Answer
-         * @description The whole answer, computed on one ledger version. `total` covers all rows and is evaluated from the lines.
-         *
-         *     periods: of a series, the whole range first. total_of_all: where rows of some status only are shown, the total of all.
-         *     partial: whether only some of the rows have their cells; the others are asked for as they come into view.
-         */
-        Answer: {
-            /** Amount Decimals */
-            amount_decimals: number;
-            /**
-             * As Of
-             * Format: date
-             */
-            as_of: string;
-            /** Columns */
-            columns: components["schemas"]["AnsweredColumn"][];
-            /** Currency */
-            currency: string;
-            /** Ledger */
-            ledger: string;
-            /** Notices */
-            notices: components["schemas"]["Notice"][];
-            /**
-             * Partial
-             * @default false
-             */
-            partial: boolean;
-            /**
-             * Periods
-             * @default []
-             */
-            periods: components["schemas"]["AnsweredPeriod"][];
-            /** Posted Amount */
-            posted_amount: string;
-            /** Posted Lines */
-            posted_lines: number;
-            /** Rows */
-            rows: components["schemas"]["Row"][];
-            /**
-             * Today
-             * Format: date
-             */
-            today: string;
-            total: components["schemas"]["Row"];
-            total_of_all?: components["schemas"]["Row"] | null;
-            /** Version */
-            version: number;
-            /** Windows */
-            windows: components["schemas"]["AnsweredWindow"][];
         };
         /**
          * AnswerRowsQuestion
@@ -1544,6 +1513,24 @@ export interface components {
             window: number;
         };
         /**
+         * Choice
+         * @description One way to read it. said: by the sentence, '' for what is usual. change: the parts of a statement that say so.
+         */
+        Choice: {
+            /** Change */
+            change: {
+                [key: string]: string | boolean | string[] | null;
+            };
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Note */
+            note: string;
+            /** Said */
+            said: string;
+        };
+        /**
          * ColumnUse
          * @description What one column stands for.
          *
@@ -1573,6 +1560,49 @@ export interface components {
              * @enum {string}
              */
             role: "date" | "date_year" | "date_month" | "date_day" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "unit_cost" | "price" | "discount" | "discount_rate" | "currency" | "rate" | "marker" | "key" | "key_name" | "level" | "level_name" | "valid_from" | "not_used";
+        };
+        /**
+         * ColumnWords
+         * @description A column in words.
+         *
+         *     heading: over its figures. base: what it compares with, under the heading. metric: its measure over a group of columns;
+         *     along: what its figures run along, '' for the periods' own.
+         *     across: where it stands across. plain: all of it in one line, as files without groups have it; short: the same without its
+         *     measure. named: as the sentence names it. definition: what it is.
+         */
+        ColumnWords: {
+            /** Across */
+            across: string;
+            /** Along */
+            along: string;
+            /** Base */
+            base: string;
+            /** Definition */
+            definition: string;
+            /** Heading */
+            heading: string;
+            /** Metric */
+            metric: string;
+            /** Named */
+            named: string;
+            /** Plain */
+            plain: string;
+            /** Short */
+            short: string;
+        };
+        /**
+         * Convention
+         * @description What there is to choose. chosen: the key of the choice that a statement has made, '' where it has made none of these.
+         */
+        Convention: {
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            /** Chosen */
+            chosen: string;
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
         };
         /**
          * Correction
@@ -1798,8 +1828,7 @@ export interface components {
          * ExportQuestion
          * @description A question whose answer is a file, laid out as it is seen. formatted: figures as they are shown, of CSV.
          *
-         *     title: what the statement is called, for the file's name. words: what the page calls the columns, by id, for the file's
-         *     headings.
+         *     title: what the statement is called, for the file's name.
          */
         ExportQuestion: {
             /**
@@ -1825,10 +1854,6 @@ export interface components {
             title: string;
             /** Version */
             version?: number | null;
-            /** Words */
-            words?: {
-                [key: string]: string;
-            };
         };
         /**
          * ExportedMapping
@@ -1839,7 +1864,7 @@ export interface components {
             form: string;
             /** Headings */
             headings: string[];
-            mapping: components["schemas"]["Mapping"];
+            mapping: components["schemas"]["FileMapping"];
         };
         /**
          * Fact
@@ -1938,6 +1963,106 @@ export interface components {
             returned: string;
             /** Sale Lines */
             sale_lines: number;
+        };
+        /**
+         * FileMapping
+         * @description The use of every column. name: the feed's name.
+         *
+         *     returns_are: how a returns file, or marked lines, write their figures; null while the analyst must choose.
+         *     covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
+         *     repeated: what happens to a line whose line id came before; identical: to a row that is the same as one before in every field.
+         *     unreadable: what happens to a line with a value that cannot be read. round_to: decimals to which an amount computed from
+         *     quantity, price and discount is rounded; null: not at all. return_marks: texts of the marker column that mean a return.
+         *     corrections: texts read as others, wherever they stand. merges: members posted as others.
+         *     conflicts: which row counts where a lookup's key comes twice with other values. valid_from: the day (ISO) from which a lookup
+         *     without days of its own holds; null: it holds for all days, those of the past too. unknown_keys: whether a lookup of which no
+         *     key stands on any line is refused, or kept for lines to come. rates_are: how rates of discount without a percent sign are
+         *     written. currency: what the figures of the file are in where it does not say so itself; null: the ledger's own. rates: at
+         *     which amounts in other currencies are taken, those of this file alone.
+         */
+        FileMapping: {
+            /** Columns */
+            columns: components["schemas"]["ColumnUse"][];
+            /**
+             * Conflicts
+             * @default refuse
+             * @enum {string}
+             */
+            conflicts: "refuse" | "first" | "last";
+            /**
+             * Corrections
+             * @default []
+             */
+            corrections: components["schemas"]["Correction"][];
+            /** Covers From */
+            covers_from?: string | null;
+            /** Covers Through */
+            covers_through?: string | null;
+            /** Currency */
+            currency?: string | null;
+            /**
+             * Identical
+             * @default keep
+             * @enum {string}
+             */
+            identical: "keep" | "leave_out";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sales" | "returns" | "lookup" | "rates";
+            /**
+             * Merges
+             * @default []
+             */
+            merges: components["schemas"]["Merge"][];
+            /** Name */
+            name: string;
+            /**
+             * Rates
+             * @default []
+             */
+            rates: components["schemas"]["Rate"][];
+            /**
+             * Rates Are
+             * @default fraction
+             * @enum {string}
+             */
+            rates_are: "fraction" | "percent";
+            /** @default {} */
+            reading: components["schemas"]["Reading"];
+            /**
+             * Repeated
+             * @default refuse
+             * @enum {string}
+             */
+            repeated: "refuse" | "leave_out";
+            /**
+             * Return Marks
+             * @default []
+             */
+            return_marks: string[];
+            /**
+             * Returns Are
+             * @default positive
+             */
+            returns_are: ("positive" | "negative") | null;
+            /** Round To */
+            round_to?: number | null;
+            /**
+             * Unknown Keys
+             * @default refuse
+             * @enum {string}
+             */
+            unknown_keys: "refuse" | "keep";
+            /**
+             * Unreadable
+             * @default refuse
+             * @enum {string}
+             */
+            unreadable: "refuse" | "leave_out";
+            /** Valid From */
+            valid_from?: string | null;
         };
         /**
          * Finding
@@ -2105,9 +2230,22 @@ export interface components {
          * @description A mapping and the shape of the files that it is for.
          */
         KeptMapping: {
-            mapping: components["schemas"]["Mapping"];
+            mapping: components["schemas"]["FileMapping"];
             /** Shape */
             shape: string;
+        };
+        /**
+         * Kept
+         * @description What is kept of a kind: what can be read, and what cannot.
+         */
+        Kept_KeptMapping_: {
+            /** Rows */
+            rows: components["schemas"]["KeptMapping"][];
+            /**
+             * Unreadable
+             * @default []
+             */
+            unreadable: components["schemas"]["Unreadable"][];
         };
         /**
          * LastCompleted
@@ -2336,7 +2474,7 @@ export interface components {
         };
         /**
          * LedgerDescription
-         * @description A ledger's current version. as_of: the policy that new statements start with.
+         * @description A ledger's current version. as_of: the policy that new statements start with; first: the one it opens with.
          *
          *     inbox: the folder that is watched for its files, within the application's own.
          */
@@ -2352,6 +2490,7 @@ export interface components {
             dimensions: components["schemas"]["OfferedDimension"][];
             /** Feeds */
             feeds: components["schemas"]["FeedDays"][];
+            first: components["schemas"]["Statement"];
             /** Id */
             id: number;
             /** Inbox */
@@ -2557,108 +2696,8 @@ export interface components {
              * @default day
              * @enum {string}
              */
-            sort: "day" | "amount" | "order" | "product" | "source";
+            sort: "day" | "amount" | "order" | "product" | "posted";
             statement: components["schemas"]["Statement"];
-        };
-        /**
-         * Mapping
-         * @description The use of every column. name: the feed's name.
-         *
-         *     returns_are: how a returns file, or marked lines, write their figures; null while the analyst must choose.
-         *     covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
-         *     repeated: what happens to a line whose line id came before; identical: to a row that is the same as one before in every field.
-         *     unreadable: what happens to a line with a value that cannot be read. round_to: decimals to which an amount computed from
-         *     quantity, price and discount is rounded; null: not at all. return_marks: texts of the marker column that mean a return.
-         *     corrections: texts read as others, wherever they stand. merges: members posted as others.
-         *     conflicts: which row counts where a lookup's key comes twice with other values. valid_from: the day (ISO) from which a lookup
-         *     without days of its own holds; null: it holds for all days, those of the past too. unknown_keys: whether a lookup of which no
-         *     key stands on any line is refused, or kept for lines to come. rates_are: how rates of discount without a percent sign are
-         *     written. currency: what the figures of the file are in where it does not say so itself; null: the ledger's own. rates: at
-         *     which amounts in other currencies are taken, those of this file alone.
-         */
-        Mapping: {
-            /** Columns */
-            columns: components["schemas"]["ColumnUse"][];
-            /**
-             * Conflicts
-             * @default refuse
-             * @enum {string}
-             */
-            conflicts: "refuse" | "first" | "last";
-            /**
-             * Corrections
-             * @default []
-             */
-            corrections: components["schemas"]["Correction"][];
-            /** Covers From */
-            covers_from?: string | null;
-            /** Covers Through */
-            covers_through?: string | null;
-            /** Currency */
-            currency?: string | null;
-            /**
-             * Identical
-             * @default keep
-             * @enum {string}
-             */
-            identical: "keep" | "leave_out";
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "sales" | "returns" | "lookup" | "rates";
-            /**
-             * Merges
-             * @default []
-             */
-            merges: components["schemas"]["Merge"][];
-            /** Name */
-            name: string;
-            /**
-             * Rates
-             * @default []
-             */
-            rates: components["schemas"]["Rate"][];
-            /**
-             * Rates Are
-             * @default fraction
-             * @enum {string}
-             */
-            rates_are: "fraction" | "percent";
-            /** @default {} */
-            reading: components["schemas"]["Reading"];
-            /**
-             * Repeated
-             * @default refuse
-             * @enum {string}
-             */
-            repeated: "refuse" | "leave_out";
-            /**
-             * Return Marks
-             * @default []
-             */
-            return_marks: string[];
-            /**
-             * Returns Are
-             * @default positive
-             */
-            returns_are: ("positive" | "negative") | null;
-            /** Round To */
-            round_to?: number | null;
-            /**
-             * Unknown Keys
-             * @default refuse
-             * @enum {string}
-             */
-            unknown_keys: "refuse" | "keep";
-            /**
-             * Unreadable
-             * @default refuse
-             * @enum {string}
-             */
-            unreadable: "refuse" | "leave_out";
-            /** Valid From */
-            valid_from?: string | null;
         };
         /**
          * MappingForgotten
@@ -2686,7 +2725,7 @@ export interface components {
         MappingShape: {
             /** File */
             file: number;
-            mapping: components["schemas"]["Mapping"];
+            mapping: components["schemas"]["FileMapping"];
         };
         /**
          * MemberFound
@@ -2897,10 +2936,10 @@ export interface components {
             window: number;
         };
         /**
-         * Number
-         * @description A number of a ledger: the cell of a statement by its row's members and its column's id. rest: of 'the others' there.
+         * NumberQuestion
+         * @description A number of an answer: its statement, row and column.
          */
-        Number: {
+        NumberQuestion: {
             /** Column */
             column: string;
             /** Ledger */
@@ -3085,6 +3124,16 @@ export interface components {
             unit: "period" | "day" | "week" | "month" | "quarter" | "half_year" | "year";
         };
         /**
+         * Piece
+         * @description One thing that a part names, as it can be pointed at: a measure, what stands beside it, a level, a base.
+         */
+        Piece: {
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * PinnedDay
          * @description Count up to one named day, until somebody changes it.
          */
@@ -3100,24 +3149,6 @@ export interface components {
              * @constant
              */
             kind: "pinned";
-        };
-        /**
-         * Placing
-         * @description How files are placed beside what is posted.
-         *
-         *     Nothing named: appended. replaces: batches that go out. first_day, last_day: a stretch of days whose lines of the same
-         *     feeds go out, whatever batch they came with.
-         */
-        Placing: {
-            /** First Day */
-            first_day?: string | null;
-            /** Last Day */
-            last_day?: string | null;
-            /**
-             * Replaces
-             * @default []
-             */
-            replaces: number[];
         };
         /**
          * Posted
@@ -3342,6 +3373,21 @@ export interface components {
             reading: components["schemas"]["Reading"];
         };
         /**
+         * ReplacementShape
+         * @description Where a member stands, or the lines of a file.
+         */
+        ReplacementShape: {
+            /** First Day */
+            first_day?: string | null;
+            /** Last Day */
+            last_day?: string | null;
+            /**
+             * Replaces
+             * @default []
+             */
+            replaces: number[];
+        };
+        /**
          * Restoration
          * @description A withdrawn batch to be taken in again.
          */
@@ -3430,20 +3476,6 @@ export interface components {
             rest: boolean;
         };
         /**
-         * Running
-         * @description From the last reset (whole periods of a grain; None: from the first day of the range) to the end of each period.
-         */
-        Running: {
-            /**
-             * Kind
-             * @default running
-             * @constant
-             */
-            kind: "running";
-            /** Reset */
-            reset?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
-        };
-        /**
          * RunningPeriod
          * @description The period that holds the as-of date (back 0), or the k-th before it.
          */
@@ -3464,6 +3496,35 @@ export interface components {
              * @constant
              */
             kind: "running";
+        };
+        /**
+         * RunningTotal
+         * @description From the last reset (whole periods of a grain; None: from the first day of the range) to the end of each period.
+         */
+        RunningTotal: {
+            /**
+             * Kind
+             * @default running
+             * @constant
+             */
+            kind: "running";
+            /** Reset */
+            reset?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
+        };
+        /**
+         * Said
+         * @description Some words of the sentence. part: the field of the statement that they tell; pieces: each thing that it names, in order.
+         */
+        Said: {
+            /** Part */
+            part: string;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: components["schemas"]["Piece"][];
+            /** Words */
+            words: string;
         };
         /**
          * SampleRow
@@ -3594,7 +3655,7 @@ export interface components {
          */
         ShownMeasure: {
             /** Along */
-            along?: components["schemas"]["Running"] | components["schemas"]["Moving"] | null;
+            along?: components["schemas"]["RunningTotal"] | components["schemas"]["Moving"] | null;
             /** Bases */
             bases?: number[] | null;
             /** Measure */
@@ -3659,7 +3720,7 @@ export interface components {
             headers: string[];
             /** Kept */
             kept: boolean;
-            mapping: components["schemas"]["Mapping"] | null;
+            mapping: components["schemas"]["FileMapping"] | null;
             /** Name */
             name: string;
             /**
@@ -3686,6 +3747,12 @@ export interface components {
          * @description Files for one ledger, to be posted together. made_at: ISO, UTC.
          */
         Staging: {
+            /**
+             * Arrival
+             * @default drop
+             * @enum {string}
+             */
+            arrival: "drop" | "inbox" | "database";
             /** Files */
             files: components["schemas"]["StagedFile"][];
             /** Id */
@@ -3702,12 +3769,6 @@ export interface components {
              * @default []
              */
             places: string[];
-            /**
-             * Source
-             * @default drop
-             * @enum {string}
-             */
-            source: "drop" | "inbox" | "database";
         };
         /**
          * StagingCheck
@@ -3914,25 +3975,80 @@ export interface components {
         /**
          * StatementPreview
          * @description A statement's windows, the current one first; refused: why it cannot be answered, in words.
+         *
+         *     title: what it is called where nobody named it. parts: the statement as it is read, part by part.
          */
         StatementPreview: {
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["Said"][];
             /**
              * Refused
              * @default
              */
             refused: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** Windows */
+            windows: components["schemas"]["WindowPreview"][];
+        };
+        /**
+         * StatementTold
+         * @description The same of the statement on screen, with what there is to choose.
+         *
+         *     conventions: how it can be read. refusals: per measure, what cannot stand beside it, and what would work.
+         */
+        StatementTold: {
+            /**
+             * Conventions
+             * @default []
+             */
+            conventions: components["schemas"]["Convention"][];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["Said"][];
+            /**
+             * Refusals
+             * @default []
+             */
+            refusals: {
+                [key: string]: string;
+            }[];
+            /**
+             * Refused
+             * @default
+             */
+            refused: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
             /** Windows */
             windows: components["schemas"]["WindowPreview"][];
         };
         /**
          * Statements
-         * @description saved: by folder and name. offered: the common questions, with the ledger's own columns.
+         * @description saved: by folder and name. offered: the common questions, with the ledger's own columns. unreadable: kept, but not
+         *     understood any more.
          */
         Statements: {
             /** Offered */
             offered: components["schemas"]["SavedStatement"][];
             /** Saved */
             saved: components["schemas"]["SavedStatement"][];
+            /**
+             * Unreadable
+             * @default []
+             */
+            unreadable: components["schemas"]["Unreadable"][];
         };
         /**
          * StatusLimit
@@ -4001,6 +4117,15 @@ export interface components {
             version: number;
         };
         /**
+         * Telling
+         * @description A statement that is to be told in words.
+         */
+        Telling: {
+            /** Ledger */
+            ledger: string;
+            statement: components["schemas"]["Statement"];
+        };
+        /**
          * Term
          * @description One part of a measure's value: a measure-like name, its sign in the formula, its figure, and whether it divides.
          */
@@ -4064,6 +4189,86 @@ export interface components {
             kind: "today";
         };
         /**
+         * Told
+         * @description An answer in words.
+         *
+         *     title: what it is called where nobody named it. sentence: the statement as it is read; parts: the same, part by part. rows:
+         *     over the names of the rows; total: the total row's name. columns, notices: in the answer's order. windows: what each is called
+         *     over its figures; names: what each is called in the statement, the current one without its day; unequal: why each is no equal
+         *     of the current one, '' where it is.
+         */
+        Told: {
+            /** Columns */
+            columns: components["schemas"]["ColumnWords"][];
+            /** Names */
+            names: string[];
+            /** Notices */
+            notices: string[];
+            /** Parts */
+            parts: components["schemas"]["Said"][];
+            /** Rows */
+            rows: string;
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
+            /** Total */
+            total: string;
+            /** Unequal */
+            unequal: string[];
+            /** Windows */
+            windows: string[];
+        };
+        /**
+         * ToldAnswer
+         * @description An answer with its words.
+         */
+        ToldAnswer: {
+            /** Amount Decimals */
+            amount_decimals: number;
+            /**
+             * As Of
+             * Format: date
+             */
+            as_of: string;
+            /** Columns */
+            columns: components["schemas"]["AnsweredColumn"][];
+            /** Currency */
+            currency: string;
+            /** Ledger */
+            ledger: string;
+            /** Notices */
+            notices: components["schemas"]["Notice"][];
+            /**
+             * Partial
+             * @default false
+             */
+            partial: boolean;
+            /**
+             * Periods
+             * @default []
+             */
+            periods: components["schemas"]["AnsweredPeriod"][];
+            /** Posted Amount */
+            posted_amount: string;
+            /** Posted Lines */
+            posted_lines: number;
+            /** Rows */
+            rows: components["schemas"]["Row"][];
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            told: components["schemas"]["Told"];
+            total: components["schemas"]["Row"];
+            total_of_all?: components["schemas"]["Row"] | null;
+            /** Version */
+            version: number;
+            /** Windows */
+            windows: components["schemas"]["AnsweredWindow"][];
+        };
+        /**
          * TopLimit
          * @description Exactly so many rows within each parent by a column, and the rest as one row of its own lines.
          *
@@ -4097,6 +4302,16 @@ export interface components {
              * @default false
              */
             size: boolean;
+        };
+        /**
+         * Unreadable
+         * @description Something kept that this build cannot read any more: by its name, and why.
+         */
+        Unreadable: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
         };
         /**
          * ValueLimit
@@ -4178,7 +4393,7 @@ export interface components {
         };
         /**
          * WindowPreview
-         * @description A window's first and last day (null: no such period), the days of it that count, and how fair it is to the current one.
+         * @description A window's first and last day (null: no such period), its days that count, how fair it is to the current one; in words.
          */
         WindowPreview: {
             /** Counted Days */
@@ -4191,6 +4406,8 @@ export interface components {
             last: string | null;
             /** Reason */
             reason: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
+            /** Words */
+            words: string;
         };
         /**
          * Withdrawal
@@ -4245,7 +4462,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Answer"];
+                    "application/json": components["schemas"]["ToldAnswer"];
                 };
             };
             /** @description What was sent cannot be read. */
@@ -4866,12 +5083,12 @@ export interface operations {
             };
         };
     };
-    get_job_api_jobs__number__get: {
+    get_job_api_jobs__job__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                job: string;
             };
             cookie?: never;
         };
@@ -4942,12 +5159,12 @@ export interface operations {
             };
         };
     };
-    delete_job_api_jobs__number__delete: {
+    delete_job_api_jobs__job__delete: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                job: string;
             };
             cookie?: never;
         };
@@ -5650,7 +5867,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeptMapping"][];
+                    "application/json": components["schemas"]["Kept_KeptMapping_"];
                 };
             };
             /** @description What was sent cannot be read. */
@@ -5728,7 +5945,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Mapping"];
+                    "application/json": components["schemas"]["FileMapping"];
                 };
             };
             /** @description What was sent cannot be read. */
@@ -7251,7 +7468,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Number"];
+                "application/json": components["schemas"]["NumberQuestion"];
             };
         };
         responses: {
@@ -7329,7 +7546,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Number"];
+                "application/json": components["schemas"]["NumberQuestion"];
             };
         };
         responses: {
@@ -7709,12 +7926,12 @@ export interface operations {
             };
         };
     };
-    get_staging_api_stagings__number__get: {
+    get_staging_api_stagings__staging__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
             };
             cookie?: never;
         };
@@ -7785,12 +8002,12 @@ export interface operations {
             };
         };
     };
-    delete_staging_api_stagings__number__delete: {
+    delete_staging_api_stagings__staging__delete: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
             };
             cookie?: never;
         };
@@ -7859,12 +8076,12 @@ export interface operations {
             };
         };
     };
-    get_check_api_stagings__number__check_get: {
+    get_check_api_stagings__staging__check_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
             };
             cookie?: never;
         };
@@ -7935,18 +8152,18 @@ export interface operations {
             };
         };
     };
-    post_checking_api_stagings__number__checking_post: {
+    post_checking_api_stagings__staging__checking_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["Placing"] | null;
+                "application/json": components["schemas"]["ReplacementShape"] | null;
             };
         };
         responses: {
@@ -8015,12 +8232,12 @@ export interface operations {
             };
         };
     };
-    put_correction_api_stagings__number__correction_put: {
+    put_correction_api_stagings__staging__correction_put: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
             };
             cookie?: never;
         };
@@ -8095,12 +8312,12 @@ export interface operations {
             };
         };
     };
-    put_expected_api_stagings__number__expected_put: {
+    put_expected_api_stagings__staging__expected_put: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
             };
             cookie?: never;
         };
@@ -8175,12 +8392,12 @@ export interface operations {
             };
         };
     };
-    delete_file_api_stagings__number__files__file__delete: {
+    delete_file_api_stagings__staging__files__file__delete: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
                 file: number;
             };
             cookie?: never;
@@ -8252,12 +8469,12 @@ export interface operations {
             };
         };
     };
-    get_unreadable_api_stagings__number__files__file__unreadable_csv_get: {
+    get_unreadable_api_stagings__staging__files__file__unreadable_csv_get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
                 file: number;
             };
             cookie?: never;
@@ -8327,12 +8544,12 @@ export interface operations {
             };
         };
     };
-    put_mapping_api_stagings__number__mapping_put: {
+    put_mapping_api_stagings__staging__mapping_put: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
             };
             cookie?: never;
         };
@@ -8407,18 +8624,18 @@ export interface operations {
             };
         };
     };
-    post_posting_api_stagings__number__posting_post: {
+    post_posting_api_stagings__staging__posting_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["Placing"] | null;
+                "application/json": components["schemas"]["ReplacementShape"] | null;
             };
         };
         responses: {
@@ -8487,18 +8704,18 @@ export interface operations {
             };
         };
     };
-    post_preview_api_stagings__number__preview_post: {
+    post_preview_api_stagings__staging__preview_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
             };
             cookie?: never;
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["Placing"] | null;
+                "application/json": components["schemas"]["ReplacementShape"] | null;
             };
         };
         responses: {
@@ -8567,12 +8784,12 @@ export interface operations {
             };
         };
     };
-    put_reading_api_stagings__number__reading_put: {
+    put_reading_api_stagings__staging__reading_put: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
             };
             cookie?: never;
         };
@@ -8647,12 +8864,12 @@ export interface operations {
             };
         };
     };
-    post_rows_api_stagings__number__rows_post: {
+    post_rows_api_stagings__staging__rows_post: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                number: string;
+                staging: string;
             };
             cookie?: never;
         };
@@ -8669,6 +8886,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RowsPage"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_telling_api_tellings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Telling"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementTold"];
                 };
             };
             /** @description What was sent cannot be read. */

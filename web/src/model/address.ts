@@ -1,6 +1,7 @@
 /** The whole state of the Figures page as address text, so that a view is shared by its link. */
+import { PLAIN } from "@/contract/vocabulary";
 import type { Layout, MemberKey } from "@/contract";
-import { layoutParts, PLAIN, wholeLayout } from "./layout";
+import { layoutParts, wholeLayout } from "./layout";
 import { whole, type Question } from "./statement";
 
 export interface View {

@@ -1,40 +1,7 @@
 /** How a table is laid out: which columns in what order, where totals stand, how numbers are written. It changes no figure. */
-import type { Answer, AnsweredColumn, Chart, Layout, Row } from "@/contract";
+import type { Answer, AnsweredColumn, Layout, Row } from "@/contract";
+import { PLAIN, PLAIN_CHART } from "@/contract/vocabulary";
 import { isFilled } from "./filling";
-
-export const PLAIN: Layout = {
-  hidden: [],
-  order: [],
-  widths: {},
-  totals: "below",
-  totals_across: "before",
-  measures: "beside",
-  empty_periods: "shown",
-  decimals: {},
-  percent_decimals: null,
-  negatives: "minus",
-  marks: "locale",
-  sign: "",
-  zeros: "figure",
-  written: {},
-  headings: {},
-  search: "",
-  chart: null,
-  beside: "",
-  periods: "words",
-  size: "normal",
-  trends: "across",
-};
-
-/** How a chart is drawn where nothing else is said. */
-export const PLAIN_CHART: Chart = {
-  lines: "own",
-  sides: {},
-  percent: false,
-  key: "top",
-  low: ["", ""],
-  high: ["", ""],
-};
 
 /** A layout with every part; what is left out is plain. */
 export function wholeLayout(parts: object): Layout {
@@ -91,6 +58,7 @@ export function laidOut(answer: Answer, layout: Layout): Answer {
     columns: kept.map(({ column }) => ({ ...column, decimals: decimalsOf(column, layout) })),
     rows: rows.map(taken),
     total: taken(answer.total),
+    told: { ...answer.told, columns: kept.flatMap(({ at }) => answer.told.columns[at] ?? []) },
   };
 }
 

@@ -52,12 +52,38 @@ const MARKS: Record<Marks, [string, string]> = {
   space_comma: ["\u202f", ","],
 };
 
-/** The marks that numbers are written with now: those of whoever says so, so that table, frame, proof and notices agree. */
-export let marksNow: () => Marks = () => localMarks();
+/** How numbers are written for a reader: each function with the marks that are theirs at that moment. */
+export interface Numbers {
+  marks: () => Marks;
+  /** Rounded half away from zero to a number of decimals, thousands grouped; the sign is a true minus. */
+  rounded: (value: Fraction, decimals: number, plus?: boolean) => string;
+  /** Exact decimal text with grouped thousands and a true minus, all decimals kept. */
+  grouped: (text: string) => string;
+  /** A whole number with grouped thousands. */
+  whole: (number: number) => string;
+  /** A number of things: 1 day, 1,200 days. */
+  count: (number: number, one: string, many?: string) => string;
+  /** A value that a number is made of: sums with all their decimals, ratios rounded, of a percent measure as such. */
+  operand: (cell: Cell, unit: string, decimals: number) => string | null;
+  /** A cell as it stands in the table. decimals: for sums and ratios; percentages and points keep the column's own. */
+  cell: (cell: Cell, column: AnsweredColumn, decimals: number, written?: Written) => string;
+}
 
-/** Write all numbers with the marks that this gives, asked again for every number. */
-export function writeWith(marks: () => Marks): void {
-  marksNow = marks;
+/** Numbers with the marks that this gives, asked for every number: table, frame, proof and notices of a page agree. */
+export function numbersWith(marks: () => Marks): Numbers {
+  const rounded = (value: Fraction, decimals: number, plus = false): string =>
+    marked(withCommas(value, decimals, plus), marks());
+  const grouped = (text: string): string => rounded(decimal(text), text.split(".")[1]?.length ?? 0);
+  const whole = (number: number): string => grouped(String(number));
+  return {
+    marks,
+    rounded,
+    grouped,
+    whole,
+    count: (number, one, many = `${one}s`) => `${whole(number)} ${number === 1 ? one : many}`,
+    operand: (cell, unit, decimals) => operandText(cell, unit, decimals, rounded, grouped),
+    cell: (cell, column, decimals, written) => cellText(cell, column, decimals, marks(), written),
+  };
 }
 
 /** A number written with commas and a point, with the marks that are chosen. */
@@ -65,11 +91,6 @@ function marked(text: string, chosen: Marks): string {
   if (chosen === "comma_point") return text;
   const [thousands, point] = MARKS[chosen];
   return text.replace(/[,.]/g, (mark) => (mark === "," ? thousands : point));
-}
-
-/** Round half away from zero to a number of decimals and group the thousands; the sign is a true minus. */
-export function rounded(value: Fraction, decimals: number, plus = false): string {
-  return marked(withCommas(value, decimals, plus), marksNow());
 }
 
 function withCommas(value: Fraction, decimals: number, plus = false): string {
@@ -88,8 +109,13 @@ export function roundedPlain(value: Fraction, decimals: number): string {
   return withCommas(value, decimals).replaceAll(",", "").replace(MINUS, "-");
 }
 
-/** A value that a number is made of: sums with all their decimals, ratios rounded, of a percent measure as such. */
-export function operandText(cell: Cell, unit: string, decimals: number): string | null {
+function operandText(
+  cell: Cell,
+  unit: string,
+  decimals: number,
+  rounded: Numbers["rounded"],
+  grouped: Numbers["grouped"],
+): string | null {
   const value = fractionOf(cell);
   if (value === null) return null;
   if (!cell.numerator) return grouped(cell.value ?? "0");
@@ -97,22 +123,10 @@ export function operandText(cell: Cell, unit: string, decimals: number): string 
   return `${rounded({ top: value.top * 100n, bottom: value.bottom }, Math.max(decimals - 2, 0))}%`;
 }
 
-/** A whole number with grouped thousands. */
-export function whole(number: number): string {
-  return grouped(String(number));
-}
-
-/** Exact decimal text with grouped thousands and a true minus, all decimals kept. */
-export function grouped(text: string): string {
-  const part = text.split(".")[1] ?? "";
-  return rounded(decimal(text), part.length);
-}
-
 /** How a layout writes numbers. */
 export interface Written {
   negatives: "minus" | "brackets";
   zeros: "figure" | "dash" | "blank";
-  marks: Marks | "locale";
   /** What differs for single measures. */
   written?: Record<string, { negatives?: Written["negatives"] | null; zeros?: Written["zeros"] | null }>;
 }
@@ -131,18 +145,19 @@ export function currencySign(currency: string): string {
   }
 }
 
-/** A cell as it stands in the table. decimals: for sums and ratios; percentages and points keep the column's own. */
-export function cellText(cell: Cell, column: AnsweredColumn, decimals: number, written?: Written): string {
+function cellText(
+  cell: Cell,
+  column: AnsweredColumn,
+  decimals: number,
+  marks: Marks,
+  written?: Written,
+): string {
   const value = fractionOf(cell);
   if (value === null) return "–";
   const own = written?.written?.[column.measure];
   const zeros = own?.zeros ?? written?.zeros;
   if (value.top === 0n && zeros && zeros !== "figure") return zeros === "dash" ? "-" : "";
-  const chosen = written?.marks;
-  const text = marked(
-    plainText(cell, value, column, decimals),
-    chosen && chosen !== "locale" ? chosen : marksNow(),
-  );
+  const text = marked(plainText(cell, value, column, decimals), marks);
   return (own?.negatives ?? written?.negatives) === "brackets" && text.startsWith(MINUS)
     ? `(${text.slice(1)})`
     : text;

@@ -78,7 +78,7 @@ export function compared(
 ): Compared[] {
   const [head = [], ...lines] = fieldsOf(text);
   const rows = [...answer.rows, answer.total].map((row) => ({ row, names: labels(row).map(plainName) }));
-  const columns = new Map(headings.map((each, at) => [plainName(each), at]));
+  const columns = new Map(headings.map((each, at) => [plainHeading(each), at]));
   return lines.flatMap((line) => {
     const named = firstNumber(line);
     const names = line.slice(0, named).map(plainName).filter(Boolean);
@@ -87,7 +87,7 @@ export function compared(
       const wanted = numberIn(field);
       if (wanted === null) return [];
       const heading = head[named + at] ?? "";
-      const place = columns.get(plainName(heading)) ?? (head.length ? undefined : at);
+      const place = columns.get(plainHeading(heading)) ?? (head.length ? undefined : at);
       const shared = {
         row: line.slice(0, named).filter(Boolean).join(" › "),
         column: heading,
@@ -110,6 +110,11 @@ function firstNumber(line: string[]): number {
 
 function plainName(text: string): string {
   return text.trim().replace(/\s+/g, " ").toLowerCase();
+}
+
+/** A heading without the marks between its words: whoever writes it by hand writes fewer of them. */
+function plainHeading(text: string): string {
+  return plainName(text.replace(/[,:]/g, " "));
 }
 
 /** The same names, or the last of them alone where the outer ones are left out. */

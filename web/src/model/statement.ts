@@ -11,8 +11,9 @@ import type {
   Show,
   ShownMeasure,
   Statement,
-  PeriodBase,
 } from "@/contract";
+
+import { AGAINST, OF_ROWS, PLAIN_MEASURE, PLAIN_STATEMENT } from "@/contract/vocabulary";
 
 export interface Question {
   ledger: string;
@@ -24,23 +25,6 @@ const SHARES: Show[] = ["share_of_all", "share_of_parent"];
 
 export function isShare(show: Show): boolean {
   return SHARES.includes(show);
-}
-
-/** The statement that a ledger opens with: its year to date against the same dates last year, by region and rep. */
-export function firstStatement(ledger: LedgerDescription): Statement {
-  const names = ledger.dimensions.map((each) => each.name);
-  const wanted = ["region", "rep", "channel", "customer", "product"].filter((name) => names.includes(name));
-  const others = ledger.dimensions.filter((each) => each.role !== "order").map((each) => each.name);
-  const rows = (wanted.length ? wanted : others).slice(0, 2);
-  const orders = ledger.measures.find((each) => each.name === "orders" && !each.unavailable);
-  const measures = [metric("net_sales", ["difference", "percent_change", "share_of_all"])];
-  if (orders) measures.push(metric("orders", ["percent_change"]));
-  return whole({
-    measures,
-    rows,
-    as_of: ledger.as_of,
-    bases: [{ back: 1, unit: "year", align: "same_dates", kind: "period" }],
-  });
 }
 
 /** A statement with every part, those that are left out as the server takes them. */
@@ -59,26 +43,7 @@ export function whole(parts: Partial<Statement>): Statement {
         : (each.along ?? null),
   }));
   return {
-    rows: [],
-    window: { grain: "year", kind: "to_date" },
-    as_of: { kind: "last_posted" },
-    filters: [],
-    sort: null,
-    levels: "as_it_was",
-    returns: "own_day",
-    refunds: "divided",
-    returns_within: "as_of",
-    across: [],
-    cut: "as_of",
-    defined: [],
-    limits: [],
-    goals: [],
-    items: [],
-    negative_bases: "undefined",
-    all_members: false,
-    feeds_end: "each",
-    shares_add_up: false,
-    unit_of_measure: null,
+    ...PLAIN_STATEMENT,
     ...parts,
     bases,
     measures,
@@ -86,7 +51,7 @@ export function whole(parts: Partial<Statement>): Statement {
 }
 
 export function metric(measure: string, show: Show[] = []): ShownMeasure {
-  return { measure, show, shares: [], name: "" };
+  return { ...PLAIN_MEASURE, measure, show };
 }
 
 /** How a metric is told in the ids of columns: its measure, and what it runs along. */
@@ -199,58 +164,37 @@ export function setWindow(statement: Statement, window: CurrentWindow): Statemen
 }
 
 /** The units that a base steps by, from one to the next and round again. */
-const UNITS: PeriodBase["unit"][] = ["year", "quarter", "month"];
+const UNITS = ["year", "quarter", "month"] as const;
 
-/** The first base stepped by the next unit: a year, a quarter, a month before. Null where it is no period before. */
-export function turnBaseUnit(statement: Statement): Statement | null {
-  const at = statement.bases.findIndex((each) => each.kind === "period");
+/**
+ * The first base stepped by the next units in turn (a year, a quarter, a month before): of each unit the period before, then the
+ * same days that much earlier, since not every window has a period before of every unit. None where there is no such base.
+ */
+export function turnedBaseUnits(statement: Statement): Statement[] {
+  const at = statement.bases.findIndex((each) => each.kind === "period" || each.kind === "shifted");
   const base = statement.bases[at];
-  if (base?.kind !== "period") return null;
-  // In a series a month before is the period before of months: it is told by its own unit all the same.
-  const next = UNITS[(UNITS.indexOf(base.unit) + 1) % UNITS.length] ?? "year";
-  const bases = statement.bases.map((each, place) => (place === at ? { ...base, unit: next } : each));
-  return setBases(statement, bases);
+  if (base?.kind !== "period" && base?.kind !== "shifted") return [];
+  const from = UNITS.findIndex((each) => each === base.unit);
+  const next = [1, 2, 3].map((step) => UNITS[(from + step) % UNITS.length] ?? "year");
+  return next
+    .filter((unit) => unit !== base.unit)
+    .flatMap((unit): Base[] => [
+      base.kind === "period"
+        ? { ...base, unit }
+        : { kind: "period", back: base.back, unit, align: "same_dates" },
+      { kind: "shifted", back: base.back, unit, align: "same_dates" },
+    ])
+    .map((turned) =>
+      setBases(
+        statement,
+        statement.bases.map((each, place) => (place === at ? turned : each)),
+      ),
+    );
 }
 
 /** Bases; where none is left, what compares goes with them. */
 export function setBases(statement: Statement, bases: Base[]): Statement {
   return settled({ ...statement, bases: unique(bases) });
-}
-
-export const AGAINST: Show[] = [
-  "difference",
-  "percent_change",
-  "attainment",
-  "index",
-  "contribution",
-  "share_change",
-  "bridge",
-  "price_volume_mix",
-];
-
-/** Why a measure cannot show something in a statement; null where it can. */
-export function showRefusal(
-  statement: Statement,
-  shown: ShownMeasure,
-  derived: boolean,
-  kind: string,
-  show: Show,
-): string | null {
-  if (AGAINST.includes(show) && !statement.bases.length) return "Needs something to compare with.";
-  if (
-    derived &&
-    ["share_of_all", "share_of_parent", "contribution", "cumulative", "cumulative_share"].includes(show)
-  )
-    return "A share of a ratio means nothing.";
-  if (["share_of_parent", "rank", "cumulative", "cumulative_share"].includes(show) && !statement.rows.length)
-    return "Needs rows.";
-  if (["share_change", "scope"].includes(show) && !shown.show.some(isShare) && !shown.shares.length)
-    return "Needs a share.";
-  if (show === "bridge" && kind !== "additive") return "Its change is no sum of its rows' changes.";
-  if (show === "price_volume_mix" && !["net_sales", "gross_sales"].includes(shown.measure))
-    return "Only sales have a price.";
-  const plain = ["bridge", "price_volume_mix", "cumulative", "cumulative_share"];
-  return shown.along && plain.includes(show) ? "Formed of periods' own figures." : null;
 }
 
 /** Without order, and without what no longer has a ground: comparisons without bases, figures that run along no periods. */
@@ -262,8 +206,7 @@ function settled(statement: Statement): Statement {
     show: each.show.filter(
       (show) =>
         (statement.bases.length || !AGAINST.includes(show)) &&
-        (statement.rows.length ||
-          !["share_of_parent", "rank", "cumulative", "cumulative_share"].includes(show)),
+        (statement.rows.length || !OF_ROWS.includes(show)),
     ),
   }));
   const ids = measures.map(metricId);

@@ -44,33 +44,12 @@ export function groupsOf(columns: ShownColumn[], layout: Layout): MeasureGroup[]
   return found;
 }
 
-/** Columns up to which all are drawn, as wide as their figures are. */
-const FEW_COLUMNS = 64;
 const BAR = 72;
 
 /** How wide a column is drawn, its bar with it. */
 export function widthOf({ column, bar }: ShownColumn, layout: Layout): number {
   const own = layout.widths[column.id] ?? (column.unit === "percent" || column.unit === "points" ? 84 : 112);
   return own + (bar ? BAR : 0);
-}
-
-/** The columns to draw for a scroll position, and the widths of those left out before and after. */
-export function drawnColumns(
-  widths: number[],
-  scrolled: number,
-  width: number,
-): { first: number; last: number; before: number; after: number } {
-  if (widths.length <= FEW_COLUMNS) return { first: 0, last: widths.length, before: 0, after: 0 };
-  const margin = 400;
-  let first = 0;
-  let before = 0;
-  while (first < widths.length && before + (widths[first] ?? 0) < scrolled - margin)
-    before += widths[first++] ?? 0;
-  let last = first;
-  let reach = before;
-  while (last < widths.length && reach < scrolled + width + margin) reach += widths[last++] ?? 0;
-  const after = widths.slice(last).reduce((sum, each) => sum + each, 0);
-  return { first, last, before, after };
 }
 
 /** The largest change by column position and depth, so that bars compare siblings; the total row takes no part. */
@@ -87,16 +66,4 @@ export function largestChanges(rows: Row[], columns: ShownColumn[]): Map<string,
     }
   }
   return largest;
-}
-
-/** The rows to draw for a scroll position: a few more than are seen. */
-export function drawn(
-  count: number,
-  scrolled: number,
-  height: number,
-  rowHeight: number,
-): { first: number; last: number } {
-  const margin = 8;
-  const first = Math.max(0, Math.floor(scrolled / rowHeight) - margin);
-  return { first, last: Math.min(count, Math.ceil((scrolled + height) / rowHeight) + margin) };
 }

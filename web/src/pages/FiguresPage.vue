@@ -1,45 +1,51 @@
 <script setup lang="ts">
 /** Statement, frame, table, proof. The address holds the whole state. */
+import { refDebounced } from "@vueuse/core";
 import { storeToRefs } from "pinia";
-import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, ref, toRefs, watch } from "vue";
 import { useRoute } from "vue-router";
 import type { LineChange } from "@/contract";
-import { seriesOf } from "@/model/chart";
-import { actionOf } from "@/model/keys";
-import { hiddenPeriods, laidOut } from "@/model/layout";
-import { samePath, setAsOf, setWindow, turnSort } from "@/model/statement";
+import { provideNumbers } from "@/composables/numbers";
+import { provideParts } from "@/composables/parts";
+import { setAsOf, setWindow, turnSort } from "@/model/statement";
 import FilterBeside from "@/panels/FilterBeside.vue";
 import FiguresTools from "@/panels/FiguresTools.vue";
-import FramePanel from "@/panels/FramePanel.vue";
+import FramePanel from "@/panels/frame/FramePanel.vue";
 import NoticePanel from "@/panels/NoticePanel.vue";
 import ProofPanel from "@/panels/proof/ProofPanel.vue";
 import StatementPanel from "@/panels/StatementPanel.vue";
 import FiguresTable from "@/panels/table/FiguresTable.vue";
+import Board from "@/parts/Board.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { useActions } from "@/pages/figuresActions";
-import { useFigures } from "@/state/figures";
+import { useSeen } from "@/pages/figuresSeen";
 import { useLedgers } from "@/state/ledgers";
 import { usePerson } from "@/state/person";
 import { usePostings } from "@/state/postings";
-import { useView } from "@/state/view";
-import { labelOf, type Told } from "@/words/table";
+import { useAddressBar } from "@/state/sheet/address";
+import { createSheet, provideSheet } from "@/state/sheet/sheet";
+import { useSteps } from "@/state/sheet/steps";
+import { labelOf } from "@/words/table";
 
 /** Loaded when they are first asked for. */
-const SeriesChart = defineAsyncComponent(() => import("@/panels/SeriesChart.vue"));
+const SeriesChart = defineAsyncComponent(() => import("@/panels/series/SeriesChart.vue"));
 const PalettePanel = defineAsyncComponent(() => import("@/panels/PalettePanel.vue"));
 const KeysPanel = defineAsyncComponent(() => import("@/panels/KeysPanel.vue"));
 const PastedPanel = defineAsyncComponent(() => import("@/panels/PastedPanel.vue"));
 
 const route = useRoute();
 const ledgers = useLedgers();
-const figures = useFigures();
+const sheet = provideSheet(createSheet());
+const bar = useAddressBar("/figures");
+const view = useSteps(sheet, bar, true);
+const numbers = provideNumbers(sheet.marks);
+const parts = provideParts();
 const postings = usePostings();
-const view = useView();
 usePerson();
 const { open, said } = storeToRefs(ledgers);
-const { layout } = storeToRefs(view);
 const {
   question,
+  layout,
   answer,
   answered,
   check,
@@ -50,53 +56,32 @@ const {
   failure,
   selected,
   trends,
-} = storeToRefs(figures);
+} = toRefs(sheet);
 const trouble = ref("");
+// A quick answer dims nothing: to dim and to clear what is on screen would hold up the words and the figures themselves.
+const slow = refDebounced(loading, 150);
 const empty = computed(() => open.value !== null && open.value.lines === 0);
-const seen = computed(() => (answer.value ? laidOut(answer.value, layout.value) : null));
-const told = computed<Told | null>(() =>
-  seen.value && answered.value
-    ? { answer: seen.value, statement: answered.value, layout: layout.value, said: said.value }
-    : null,
-);
-/** A pasted answer is checked against all rows, whatever is searched for. */
-const toldWhole = computed<Told | null>(() =>
-  told.value && answer.value
-    ? { ...told.value, answer: laidOut(answer.value, { ...layout.value, search: "" }) }
-    : null,
-);
-const notShown = computed(() => (answer.value ? hiddenPeriods(answer.value, layout.value) : 0));
-/** With time across the chart is that of the selected row, else of all. */
-const series = computed(() => {
-  if (!answer.value || !answered.value) return null;
-  const spot = selected.value;
-  const row = answer.value.rows.find(
-    (each) => spot && samePath(each.path, spot.path) && (typeof each.rest === "number") === !!spot.rest,
-  );
-  return seriesOf(answer.value, answered.value, row);
-});
+const { seen, told, toldWhole, notShown, series } = useSeen(sheet, said, numbers);
 const year = computed(() => answer.value?.as_of ?? new Date().toISOString().slice(0, 10));
 
 const table = ref<InstanceType<typeof FiguresTable> | null>(null);
 const tools = ref<InstanceType<typeof FiguresTools> | null>(null);
 const beside = ref<InstanceType<typeof FilterBeside> | null>(null);
 const chart = ref<{ picture: () => string } | null>(null);
-const page = useActions({ told, table, tools, beside, chart, show });
+const page = useActions({ sheet, view, parts, told, table, tools, beside, chart, show });
 
 watch(() => route.fullPath, attempt, { immediate: true });
 // What was just posted at Intake may arrive after its page has been left.
 watch(() => open.value?.version, attempt);
 // However many of its rows are filled meanwhile, an answer keeps its windows.
 watch([() => answer.value?.windows, () => layout.value.trends], () =>
-  figures.drawTrends(layout.value.trends === "always"),
+  sheet.drawTrends(layout.value.trends === "always"),
 );
 // Which periods of a large table are empty is known when they are filled: before they are scrolled to.
 watch(
   [() => answer.value?.windows, () => layout.value.empty_periods],
-  () => layout.value.empty_periods === "hidden" && figures.fillAll(),
+  () => layout.value.empty_periods === "hidden" && sheet.fillAll(),
 );
-onMounted(() => window.addEventListener("keydown", pressed));
-onBeforeUnmount(() => window.removeEventListener("keydown", pressed));
 onBeforeUnmount(ledgers.watchPostings());
 
 async function attempt(): Promise<void> {
@@ -112,22 +97,9 @@ async function show(): Promise<void> {
   }
 }
 
-function pressed(event: KeyboardEvent): void {
-  const target = event.target as HTMLElement;
-  const writing = target.matches("input:not([type=checkbox]), textarea, select");
-  if (event.key === "Escape" && !writing) {
-    page.close();
-    return;
-  }
-  const action = actionOf(event);
-  if (!action || (writing && action !== "palette") || page.isOver.value) return;
-  event.preventDefault();
-  void page.act(action);
-}
-
 /** Correct or void a posted line, and show the figures of the version that this makes. */
 async function correctLine(line: number, next: LineChange | null, reason: string): Promise<string> {
-  if (!open.value || !figures.view) return "";
+  if (!open.value || !sheet.question) return "";
   const refused = await postings.correctLine(open.value.name, line, next, reason);
   if (refused) return refused;
   await page.takeNewest();
@@ -148,7 +120,7 @@ async function closeProof(): Promise<void> {
       <template v-if="failure && failure.kind === 'question'"
         >Change the statement, or undo the last step.</template
       >
-      <button v-else type="button" data-test="again" @click="page.again">Try again</button>
+      <ElButton v-else data-test="again" @click="page.again">Try again</ElButton>
     </Trouble>
     <div v-if="empty" class="empty">
       <p>Nothing is posted in {{ open?.name }} yet.</p>
@@ -157,54 +129,59 @@ async function closeProof(): Promise<void> {
       >
     </div>
     <template v-else-if="open && question">
-      <div class="top">
-        <StatementPanel
-          :statement="question.statement"
-          :ledger="open"
-          :answer="answer"
-          @change="view.change"
-          @beside="(beside) => view.lay({ ...layout, beside })"
-        />
-        <FiguresTools
-          ref="tools"
-          :question="question"
-          :has-chart="!!series"
-          :charted="!!layout.chart"
-          :copied="page.copied.value"
-          @act="page.act"
-          @open="view.open"
-        />
-      </div>
+      <FiguresTools
+        ref="tools"
+        :question="question"
+        :has-chart="!!series"
+        :charted="!!layout.chart"
+        :copied="page.copied.value"
+        :can-undo="bar.canUndo.value"
+        :can-redo="bar.canRedo.value"
+        @act="page.act"
+        @open="view.open"
+        @lay="view.lay"
+      />
+      <StatementPanel
+        :statement="question.statement"
+        :ledger="open"
+        :answer="answer"
+        @change="view.change"
+        @beside="(beside) => view.lay({ ...layout, beside })"
+      />
       <div
         v-if="told && answer && seen && answered"
-        :class="{ stale: loading || outdated }"
+        :class="{ stale: (loading && slow) || outdated }"
         :aria-busy="loading"
         class="work"
       >
         <p v-if="outdated" class="outdated" role="status" data-test="outdated">
           Not what the statement asks for now: these are the figures of the last one that was answered.
         </p>
-        <FramePanel
-          :answer="answer"
-          :statement="answered"
-          :folded="!!layout.chart && !!series"
-          @as-of="(day) => question && view.change(setAsOf(question.statement, day))"
-          @dates="
-            (first, last) =>
-              question && view.change(setWindow(question.statement, { kind: 'dates', first, last }))
-          "
-        />
-        <div class="lower" :class="{ proving: proof || page.pasting.value, beside: layout.beside }">
-          <FilterBeside
-            v-if="layout.beside"
-            ref="beside"
-            :statement="question.statement"
-            :ledger="open"
-            :dimension="layout.beside"
-            @change="view.change"
-            @close="view.lay({ ...layout, beside: '' })"
-          />
-          <div class="left">
+        <Board :besides="!!layout.beside" :proves="!!proof || page.pasting.value">
+          <template #frame>
+            <FramePanel
+              :answer="answer"
+              :statement="answered"
+              :folded="!!layout.chart && !!series"
+              @as-of="(day) => question && view.change(setAsOf(question.statement, day))"
+              @dates="
+                (first, last) =>
+                  question && view.change(setWindow(question.statement, { kind: 'dates', first, last }))
+              "
+            />
+          </template>
+          <template #beside>
+            <FilterBeside
+              v-if="layout.beside"
+              ref="beside"
+              :statement="question.statement"
+              :ledger="open"
+              :dimension="layout.beside"
+              @change="view.change"
+              @close="view.lay({ ...layout, beside: '' })"
+            />
+          </template>
+          <template #chart>
             <SeriesChart
               v-if="layout.chart && series"
               ref="chart"
@@ -220,49 +197,51 @@ async function closeProof(): Promise<void> {
               @down="page.down"
               @draw="(next) => view.lay({ ...layout, chart: next })"
             />
-            <section class="sheet" aria-label="Figures">
-              <FiguresTable
-                ref="table"
-                :answer="seen"
-                :statement="answered"
-                :layout="layout"
-                :selected="selected"
-                :said="said"
-                :trends="trends"
-                @sort="(column) => question && view.change(turnSort(question.statement, column))"
-                @toggle="view.toggle"
-                @select="view.select"
-                @lay="view.lay"
-                @down="page.down"
-                @see="figures.see"
-                @fill="figures.fill"
-              />
-              <NoticePanel
-                :answer="answer"
-                :check="check"
-                :refused="checkRefused"
-                :outdated="outdated"
-                :statement="answered"
-                :hidden-periods="notShown"
-              />
-            </section>
-          </div>
-          <PastedPanel
-            v-if="page.pasting.value && !proof && toldWhole"
-            :told="toldWhole"
-            :fill="figures.fillAll"
-            @prove="view.select"
-            @close="page.pasting.value = false"
-          />
-          <ProofPanel
-            v-else-if="proof"
-            :proof="proof"
-            :currency="answer.currency"
-            :ledger="open.name"
-            :correct="correctLine"
-            @close="closeProof"
-          />
-        </div>
+          </template>
+          <template #table>
+            <FiguresTable
+              ref="table"
+              :answer="seen"
+              :statement="answered"
+              :layout="layout"
+              :selected="selected"
+              :said="said"
+              :trends="trends"
+              @sort="(column) => question && view.change(turnSort(question.statement, column))"
+              @toggle="view.toggle"
+              @select="view.select"
+              @lay="view.lay"
+              @down="page.down"
+              @see="sheet.see"
+              @fill="sheet.fill"
+            />
+            <NoticePanel
+              :answer="answer"
+              :check="check"
+              :refused="checkRefused"
+              :outdated="outdated"
+              :statement="answered"
+              :hidden-periods="notShown"
+            />
+          </template>
+          <template #side>
+            <PastedPanel
+              v-if="page.pasting.value && !proof && toldWhole"
+              :told="toldWhole"
+              :fill="sheet.fillAll"
+              @prove="view.select"
+              @close="page.pasting.value = false"
+            />
+            <ProofPanel
+              v-else-if="proof"
+              :proof="proof"
+              :currency="answer.currency"
+              :ledger="open.name"
+              :correct="correctLine"
+              @close="closeProof"
+            />
+          </template>
+        </Board>
       </div>
       <PalettePanel
         v-if="page.palette.value"
@@ -289,11 +268,6 @@ async function closeProof(): Promise<void> {
   height: 100%;
   padding: 8px 18px 10px;
 }
-.top {
-  display: flex;
-  gap: 16px;
-  justify-content: space-between;
-}
 .work {
   display: flex;
   flex-direction: column;
@@ -308,37 +282,7 @@ async function closeProof(): Promise<void> {
 }
 .stale {
   opacity: 0.6;
-  transition: opacity 0.2s 0.15s;
-}
-.lower {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 12px;
-  flex: 1;
-  min-height: 0;
-}
-.lower.proving {
-  grid-template-columns: minmax(0, 1fr) 330px;
-}
-.lower.beside {
-  grid-template-columns: 170px minmax(0, 1fr);
-}
-.lower.beside.proving {
-  grid-template-columns: 170px minmax(0, 1fr) 330px;
-}
-.left {
-  display: flex;
-  flex-direction: column;
-  gap: 10px;
-  min-height: 0;
-  min-width: 0;
-}
-.sheet {
-  flex: 1;
-  display: flex;
-  flex-direction: column;
-  border: 1px solid var(--line);
-  min-height: 0;
+  transition: opacity 0.2s;
 }
 .empty {
   text-align: center;

@@ -1,18 +1,20 @@
 <script setup lang="ts">
 /** The figures as a page to print: the statement, its windows, the whole table, and what was left out. */
-import { storeToRefs } from "pinia";
-import { computed, defineAsyncComponent, ref, watch } from "vue";
+import { FAIRNESS } from "@/contract/vocabulary";
+import { capital } from "@/words/names";
+import { computed, defineAsyncComponent, ref, toRefs, watch } from "vue";
 import { useRoute } from "vue-router";
 import { fromAddress } from "@/model/address";
 import { seriesOf } from "@/model/chart";
 import { dayText, rangeText } from "@/model/days";
 import { hiddenPeriods, laidOut } from "@/model/layout";
-import { cellText, tableDecimals } from "@/model/numbers";
+import { tableDecimals } from "@/model/numbers";
 import { linesOf, slotsOf, withTotal, type Line } from "@/model/lines";
 import { groupsOf, shownColumns, type ShownColumn } from "@/model/table";
 import NoticePanel from "@/panels/NoticePanel.vue";
 import Trouble from "@/parts/Trouble.vue";
-import { useFigures } from "@/state/figures";
+import { createSheet, provideSheet } from "@/state/sheet/sheet";
+import { provideNumbers } from "@/composables/numbers";
 import { useLedgers } from "@/state/ledgers";
 import {
   definition,
@@ -26,19 +28,26 @@ import {
   signBefore,
   type Told,
 } from "@/words/table";
-import { sentence } from "@/words/sentence";
-import { capital, count, FAIRNESS } from "@/words/words";
 
 const route = useRoute();
 const ledgers = useLedgers();
-const figures = useFigures();
-const { answer, answered, check, failure } = storeToRefs(figures);
+/** A sheet of its own: that of the figures stays as it was left. */
+const sheet = provideSheet(createSheet());
+const numbers = provideNumbers(sheet.marks);
+const { cell: cellText, count } = numbers;
+const { answer, answered, check, failure } = toRefs(sheet);
 const trouble = ref("");
 const view = computed(() => fromAddress(route.query));
 const told = computed<Told | null>(() => {
   if (!answer.value || !answered.value || !view.value) return null;
   const { layout } = view.value;
-  return { answer: laidOut(answer.value, layout), statement: answered.value, layout, said: ledgers.said };
+  return {
+    answer: laidOut(answer.value, layout),
+    statement: answered.value,
+    layout,
+    said: ledgers.said,
+    numbers,
+  };
 });
 const slots = computed(() => (told.value ? slotsOf(shownColumns(told.value.answer), told.value.layout) : []));
 const heads = computed(() => slots.value.map((each) => each.head));
@@ -75,13 +84,11 @@ const means = computed(() => {
   ];
 });
 /** The chart is printed where it is seen. */
-const SeriesChart = defineAsyncComponent(() => import("@/panels/SeriesChart.vue"));
+const SeriesChart = defineAsyncComponent(() => import("@/panels/series/SeriesChart.vue"));
 const series = computed(() =>
   answer.value && answered.value && view.value?.layout.chart ? seriesOf(answer.value, answered.value) : null,
 );
-const caption = computed(() =>
-  answered.value && answer.value ? sentence(answered.value, answer.value) : "",
-);
+const caption = computed(() => (answered.value && answer.value ? answer.value.told.sentence : ""));
 
 watch(
   () => route.fullPath,
@@ -90,10 +97,10 @@ watch(
     try {
       await ledgers.choose(view.value.question.ledger);
       const { open } = ledgers;
-      const { question } = view.value;
-      if (open)
-        await figures.ask({ question: { ...question, ledger: open.name }, selected: null }, open.version);
-      if (answer.value) await figures.fill(answer.value.rows);
+      const { question, layout } = view.value;
+      const asked = { question: { ...question, ledger: open?.name ?? "" }, selected: null, layout };
+      if (open) await sheet.show(asked, open.version);
+      if (answer.value) await sheet.fill(answer.value.rows);
     } catch (error) {
       trouble.value = error instanceof Error ? error.message : String(error);
     }
@@ -109,7 +116,7 @@ function print(): void {
 <template>
   <div class="print" data-test="print-page">
     <p class="tools">
-      <button type="button" data-test="print-now" @click="print">Print</button>
+      <ElButton data-test="print-now" @click="print">Print</ElButton>
       <RouterLink :to="{ path: '/figures', query: route.query }">Back to the figures</RouterLink>
     </p>
     <Trouble v-if="trouble || failure" :message="trouble || failure?.message || ''" />

@@ -1,26 +1,30 @@
 /** The actions of the Figures page: what keys, palette and buttons ask for is done here, once. */
-import { storeToRefs } from "pinia";
-import { computed, nextTick, ref, type Ref } from "vue";
+import { PLAIN_CHART } from "@/contract/vocabulary";
+import { useEventListener } from "@vueuse/core";
+import { computed, nextTick, ref, toRefs, type Ref } from "vue";
 import { useRouter } from "vue-router";
 import type { Statement } from "@/contract";
 import { exactFigures, plainTable } from "@/model/copying";
+import { actionOf } from "@/model/keys";
 import { goDown, goUp, stepAsOf } from "@/model/going";
 import { linesOf, slotsOf, withTotal, type Line } from "@/model/lines";
 import { pngOf, saveFile } from "@/model/saving";
-import { PLAIN_CHART } from "@/model/layout";
-import { setAsOf, turnBaseUnit, whole } from "@/model/statement";
+import { setAsOf, whole } from "@/model/statement";
 import { shownColumns } from "@/model/table";
-import { useFigures } from "@/state/figures";
+import type { Parts } from "@/composables/parts";
+import type { Sheet } from "@/state/sheet/sheet";
+import type { Steps } from "@/state/sheet/steps";
+import { useTurning } from "@/panels/statement/telling";
 import { useLedgers } from "@/state/ledgers";
 import { useStatements } from "@/state/statements";
-import { useView } from "@/state/view";
 import { lineHeadings, lineNames, plainHeadings, type Told } from "@/words/table";
-import { sentence, titleOf } from "@/words/sentence";
-import { capital } from "@/words/words";
 import { shorten } from "@/state/links";
 
 /** What the page has that actions reach for. */
 export interface Reached {
+  sheet: Sheet;
+  view: Steps;
+  parts: Parts;
   told: Ref<Told | null>;
   table: Ref<{
     focusSelected: () => Promise<void>;
@@ -48,13 +52,11 @@ const PARTS: Record<string, string[]> = {
   statements: ["statements"],
 };
 
-export function useActions({ told, table, tools, beside, chart, show }: Reached) {
+export function useActions({ sheet, view, parts, told, table, tools, beside, chart, show }: Reached) {
   const router = useRouter();
-  const figures = useFigures();
   const ledgers = useLedgers();
-  const view = useView();
   const statements = useStatements();
-  const { question, selected, answer } = storeToRefs(figures);
+  const { question, selected, answer } = toRefs(sheet);
   const palette = ref(false);
   const keys = ref(false);
   const pasting = ref(false);
@@ -63,18 +65,6 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
 
   function change(next: Statement | null): void {
     view.change(next);
-  }
-
-  /** Open a part of the statement as a click does. */
-  function openPart(names: string[]): void {
-    for (const name of names) {
-      const part = document.querySelector<HTMLElement>(`[data-test^="part-${name}"]`);
-      if (part) {
-        part.focus();
-        part.click();
-        return;
-      }
-    }
   }
 
   function stepDay(by: number, days: boolean): void {
@@ -105,7 +95,7 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
   /** The table as plain text with the headings that stand over it, or the block of cells that is selected. */
   async function copyTable(): Promise<void> {
     const block = table.value?.selectedBlock();
-    if (!(block ? block.lines.every((line) => line.row.cells.length) : await figures.fillAll())) {
+    if (!(block ? block.lines.every((line) => line.row.cells.length) : await sheet.fillAll())) {
       copied.value = "Too large to copy: save it";
       return;
     }
@@ -127,22 +117,19 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
 
   /** The statement as it is read. */
   async function copySentence(): Promise<void> {
-    if (question.value) await copy(sentence(question.value.statement, answer.value));
+    if (question.value) await copy(answer.value?.told.sentence ?? "");
   }
 
   /** What is shown, as a file says it: what it is called, and its columns as the page has them. */
   function titled(): string {
     const mine = question.value && JSON.stringify(question.value.statement);
     const kept = statements.found.saved.find((each) => JSON.stringify(whole(each.statement)) === mine);
-    return kept?.name ?? (question.value ? titleOf(question.value.statement) : "");
+    return kept?.name ?? (question.value ? (answer.value?.told.title ?? "") : "");
   }
 
   async function save(kind: "csv" | "xlsx" | "json", formatted = false): Promise<void> {
     if (!told.value) return;
-    const { columns } = told.value.answer;
-    const headings = plainHeadings(columns, told.value);
-    const words = Object.fromEntries(columns.map((each, at) => [each.id, capital(headings[at] ?? "")]));
-    const sent = await figures.asFile(kind, view.layout, { formatted, title: titled(), words });
+    const sent = await sheet.asFile(kind, { formatted, title: titled() });
     saveFile(sent.name, "application/octet-stream", sent.content);
   }
 
@@ -153,8 +140,10 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
   }
 
   /** The base's unit stepped through those that there are: a year, a quarter, a month before. */
-  function turnUnit(): void {
-    if (question.value) change(turnBaseUnit(question.value.statement));
+  const turned = useTurning(sheet.previews);
+  async function turnUnit(): Promise<void> {
+    const next = question.value ? await turned(question.value.statement) : null;
+    if (next) change(next);
   }
 
   async function saveChart(kind: "svg" | "png"): Promise<void> {
@@ -178,11 +167,11 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
       keys.value = false;
     } else if (selected.value) view.unselect();
     else if (pasting.value) pasting.value = false;
-    else view.lay({ ...view.layout, beside: "" });
+    else view.lay({ ...sheet.layout, beside: "" });
   }
 
   async function toProof(): Promise<void> {
-    if (figures.proof) view.unselect();
+    if (sheet.proof) view.unselect();
     else await table.value?.focusSelected();
   }
 
@@ -204,10 +193,10 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
     table: () => table.value?.focusSelected(),
     proof: toProof,
     search: () => tools.value?.focusSearch(),
-    chart: () => view.lay({ ...view.layout, chart: view.layout.chart ? null : PLAIN_CHART }),
+    chart: () => view.lay({ ...sheet.layout, chart: sheet.layout.chart ? null : PLAIN_CHART }),
     "copy-table": copyTable,
     "copy-statement": () =>
-      question.value && copy(JSON.stringify({ ...question.value, layout: view.layout }, null, 2)),
+      question.value && copy(JSON.stringify({ ...question.value, layout: sheet.layout }, null, 2)),
     "copy-sentence": copySentence,
     "copy-link": () => copyLink(false),
     "copy-address": () => copyLink(true),
@@ -220,33 +209,47 @@ export function useActions({ told, table, tools, beside, chart, show }: Reached)
     "save-svg": () => saveChart("svg"),
     "save-png": () => saveChart("png"),
     print: () => router.push({ path: "/print", query: router.currentRoute.value.query }),
-    larger: () => view.lay({ ...view.layout, size: view.layout.size === "large" ? "normal" : "large" }),
+    larger: () => view.lay({ ...sheet.layout, size: sheet.layout.size === "large" ? "normal" : "large" }),
     newest: takeNewest,
     "to-intake": () => router.push({ path: "/intake", query: { ledger: String(ledgers.open?.id) } }),
     "to-calendar": () => router.push({ path: "/calendar", query: { ledger: String(ledgers.open?.id) } }),
   };
 
   async function act(action: string): Promise<void> {
-    const parts = PARTS[action];
-    if (parts) {
+    const names = PARTS[action];
+    if (names) {
       // Once what was over the page is gone, the part can have the focus.
       await nextTick();
-      openPart(parts);
+      names.some((name) => parts.open(name));
     } else await ACTS[action]?.();
   }
 
   /** Ask again what could not be answered. */
   async function again(): Promise<void> {
-    figures.again();
+    sheet.again();
     await takeNewest();
   }
+
+  /** Keys of the page; those that are typed into a field are the field's, but for the one that opens the palette. */
+  function pressed(event: KeyboardEvent): void {
+    const target = event.target as HTMLElement;
+    const writing = target.matches("input:not([type=checkbox]), textarea, select");
+    if (event.key === "Escape" && !writing) {
+      close();
+      return;
+    }
+    const action = actionOf(event);
+    if (!action || (writing && action !== "palette") || isOver.value) return;
+    event.preventDefault();
+    void act(action);
+  }
+  useEventListener("keydown", pressed);
 
   return {
     palette,
     keys,
     pasting,
     copied,
-    isOver,
     act,
     again,
     close,

@@ -1,32 +1,45 @@
 <script setup lang="ts">
 /** What can be done with the figures as they stand: ledgers, statements, copies, files, chart, layout. */
+import { Back, DataLine, Grid, List, Right, Search, Share } from "@element-plus/icons-vue";
+import type { ElInput } from "element-plus";
 import { storeToRefs } from "pinia";
-import { ref, watch } from "vue";
-import type { SavedStatement } from "@/contract";
+import { ref, watch, toRefs } from "vue";
+import { useLocalStorage } from "@vueuse/core";
+import type { Layout, SavedStatement } from "@/contract";
 import type { Question } from "@/model/statement";
 import LayoutChoice from "@/panels/LayoutChoice.vue";
 import StatementsMenu from "@/panels/StatementsMenu.vue";
 import Part from "@/parts/Part.vue";
-import { useFigures } from "@/state/figures";
+import { useSheet } from "@/state/sheet/sheet";
 import { useLedgers } from "@/state/ledgers";
-import { useView } from "@/state/view";
 
-defineProps<{ question: Question; hasChart: boolean; charted: boolean; copied: string }>();
+defineProps<{
+  question: Question;
+  hasChart: boolean;
+  charted: boolean;
+  copied: string;
+  canUndo: boolean;
+  canRedo: boolean;
+}>();
 const emit = defineEmits<{
   act: [action: string];
   open: [saved: Pick<SavedStatement, "statement" | "opened" | "layout">];
+  lay: [layout: Layout, dragged: boolean];
 }>();
 
-const view = useView();
-const { open: ledger, active, newer } = storeToRefs(useLedgers());
-const { layout, canUndo, canRedo } = storeToRefs(view);
-const { answer, answered } = storeToRefs(useFigures());
-const box = ref<HTMLInputElement | null>(null);
+const sheet = useSheet();
+const { open: ledger, newer } = storeToRefs(useLedgers());
+
+const { answer, answered, layout } = toRefs(sheet);
+const box = ref<InstanceType<typeof ElInput> | null>(null);
 /** Whether a new version is taken as soon as it is posted; remembered in this browser. */
+const YES_OR_NO = {
+  read: (text: string) => text === "yes",
+  write: (on: boolean) => (on ? "yes" : "no"),
+};
 const BY_ITSELF = "lofty-abacus/take-new-versions";
-const byItself = ref(localStorage.getItem(BY_ITSELF) === "yes");
+const byItself = useLocalStorage(BY_ITSELF, false, { serializer: YES_OR_NO });
 watch([byItself, newer], ([on, version]) => {
-  localStorage.setItem(BY_ITSELF, on ? "yes" : "no");
   if (on && version) emit("act", "newest");
 });
 /** What is searched for stands in the address, too; typing it is no step for each letter, and nothing is put in between. */
@@ -34,157 +47,167 @@ const search = ref(layout.value.search);
 watch(
   () => layout.value.search,
   (text) => {
-    if (document.activeElement !== box.value) search.value = text;
+    if (document.activeElement !== box.value?.input) search.value = text;
   },
 );
 function find(text: string): void {
   search.value = text;
-  view.lay({ ...layout.value, search: text }, true);
+  emit("lay", { ...layout.value, search: text }, true);
 }
+/** What can be handed out, in groups: [what is done, how it is called]. */
+const HANDED_OUT = [
+  ["copy-table", "Copy the table, or the selected cells"],
+  ["copy-link", "Copy a short link to what is shown"],
+  ["copy-address", "Copy the whole address, which can be read"],
+  ["copy-sentence", "Copy the statement as a sentence"],
+  ["copy-statement", "Copy the statement as JSON"],
+  ["save-csv", "Save as CSV, exact figures"],
+  ["save-csv-shown", "Save as CSV, figures as shown"],
+  ["save-xlsx", "Save as Workbook with live formulas"],
+  ["save-json", "Save as JSON"],
+] as const;
+const CHART_HANDED_OUT = [
+  ["save-svg", "Save the chart as SVG"],
+  ["save-png", "Save the chart as PNG"],
+] as const;
 defineExpose({ focusSearch: () => box.value?.focus() });
 </script>
 
 <template>
   <div class="tools">
-    <label v-if="active.length > 1" class="hidden" for="ledger-choice">Ledger</label>
-    <select
-      v-if="active.length > 1"
-      id="ledger-choice"
-      :value="ledger?.name"
-      data-test="ledger-choice"
-      @change="view.switchLedger(($event.target as HTMLSelectElement).value)"
-    >
-      <option v-for="each in active" :key="each.name" :value="each.name">{{ each.name }}</option>
-    </select>
     <StatementsMenu :question="question" @open="(saved) => emit('open', saved)" />
-    <span>
-      <button type="button" class="plain" :disabled="!canUndo" data-test="undo" @click="emit('act', 'undo')">
-        Undo
-      </button>
-      ·
-      <button type="button" class="plain" :disabled="!canRedo" data-test="redo" @click="emit('act', 'redo')">
-        Redo
-      </button>
+    <span class="steps">
+      <ElTooltip content="One step back" :show-after="400">
+        <ElButton
+          text
+          :icon="Back"
+          aria-label="Undo"
+          :disabled="!canUndo"
+          data-test="undo"
+          @click="emit('act', 'undo')"
+        />
+      </ElTooltip>
+      <ElTooltip content="One step forth" :show-after="400">
+        <ElButton
+          text
+          :icon="Right"
+          aria-label="Redo"
+          :disabled="!canRedo"
+          data-test="redo"
+          @click="emit('act', 'redo')"
+        />
+      </ElTooltip>
     </span>
-    <Part name="save" :label="copied || 'Copy, save …'" adds>
-      <template #default="{ close }">
-        <div class="kinds">
-          <button type="button" data-test="copy-table" @click="(close(), emit('act', 'copy-table'))">
-            Copy the table, or the selected cells
-          </button>
-          <button type="button" data-test="copy-link" @click="(close(), emit('act', 'copy-link'))">
-            Copy a short link to what is shown
-          </button>
-          <button type="button" data-test="copy-address" @click="(close(), emit('act', 'copy-address'))">
-            Copy the whole address, which can be read
-          </button>
-          <button type="button" data-test="copy-sentence" @click="(close(), emit('act', 'copy-sentence'))">
-            Copy the statement as a sentence
-          </button>
-          <button type="button" data-test="copy-statement" @click="(close(), emit('act', 'copy-statement'))">
-            Copy the statement as JSON
-          </button>
-          <button type="button" data-test="save-csv" @click="(close(), emit('act', 'save-csv'))">
-            Save as CSV, exact figures
-          </button>
-          <button type="button" data-test="save-csv-shown" @click="(close(), emit('act', 'save-csv-shown'))">
-            Save as CSV, figures as shown
-          </button>
-          <button type="button" data-test="save-xlsx" @click="(close(), emit('act', 'save-xlsx'))">
-            Save as Workbook with live formulas
-          </button>
-          <button type="button" data-test="save-json" @click="(close(), emit('act', 'save-json'))">
-            Save as JSON
-          </button>
-          <template v-if="hasChart && charted">
-            <button type="button" data-test="save-svg" @click="(close(), emit('act', 'save-svg'))">
-              Save the chart as SVG
-            </button>
-            <button type="button" data-test="save-png" @click="(close(), emit('act', 'save-png'))">
-              Save the chart as PNG
-            </button>
-          </template>
-          <button type="button" data-test="print" @click="(close(), emit('act', 'print'))">
-            A page to print
-          </button>
-        </div>
-      </template>
-    </Part>
-    <Part v-if="answer && answered" name="layout" label="Layout" adds>
-      <LayoutChoice :answer="answer" :statement="answered" :layout="layout" @lay="(next) => view.lay(next)" />
-    </Part>
-    <input
+    <ElInput
       ref="box"
-      :value="search"
-      type="search"
-      size="13"
-      placeholder="Search rows"
+      class="find"
+      :model-value="search"
+      :prefix-icon="Search"
+      clearable
+      placeholder="Find a row"
       aria-label="Search in the rows"
       data-test="search-rows"
-      @input="find(($event.target as HTMLInputElement).value)"
+      @input="find"
+      @clear="find('')"
       @keydown.esc="find('')"
     />
-    <button
+    <ElButton
       v-if="hasChart"
-      type="button"
-      class="plain"
+      text
+      :icon="DataLine"
       :aria-pressed="charted"
       data-test="toggle-chart"
       @click="emit('act', 'chart')"
     >
-      {{ charted ? "Hide the chart" : "Show a chart" }}
-    </button>
-    <button type="button" class="plain" data-test="check-pasted" @click="emit('act', 'pasted')">
+      Chart
+    </ElButton>
+    <Part v-if="answer && answered" name="layout" label="Layout" :icon="Grid" tool>
+      <LayoutChoice
+        :answer="answer"
+        :statement="answered"
+        :layout="layout"
+        @lay="(next) => emit('lay', next, false)"
+      />
+    </Part>
+    <ElButton text :icon="List" data-test="check-pasted" @click="emit('act', 'pasted')">
       Check against
-    </button>
-    <button type="button" class="plain" data-test="open-palette" @click="emit('act', 'palette')">
-      Actions <kbd>Ctrl+K</kbd>
-    </button>
-    <button type="button" class="plain" aria-label="Keys" data-test="open-keys" @click="emit('act', 'keys')">
-      <kbd>?</kbd>
-    </button>
-    <p v-if="newer" class="newer" role="status" data-test="newer">
-      Version {{ newer }} is posted; these figures are of version {{ ledger?.version }}.
-      <button type="button" data-test="take-newest" @click="emit('act', 'newest')">
-        Take it <kbd>n</kbd>
-      </button>
-      <label><input v-model="byItself" type="checkbox" data-test="take-by-itself" /> always by itself</label>
-    </p>
+    </ElButton>
+    <Part name="save" :label="copied || 'Hand out'" :icon="Share" tool framed>
+      <template #default="{ close }">
+        <div class="kinds">
+          <ElButton
+            v-for="[act, words] in HANDED_OUT"
+            :key="act"
+            text
+            :data-test="act"
+            @click="(close(), emit('act', act))"
+            >{{ words }}</ElButton
+          >
+          <template v-if="hasChart && charted">
+            <ElButton
+              v-for="[act, words] in CHART_HANDED_OUT"
+              :key="act"
+              text
+              :data-test="act"
+              @click="(close(), emit('act', act))"
+              >{{ words }}</ElButton
+            >
+          </template>
+          <ElButton text data-test="print" @click="(close(), emit('act', 'print'))">A page to print</ElButton>
+        </div>
+      </template>
+    </Part>
+    <ElButton text data-test="open-palette" @click="emit('act', 'palette')"
+      >Actions <kbd>Ctrl+K</kbd></ElButton
+    >
+    <ElTooltip content="Keys" :show-after="400">
+      <ElButton text aria-label="Keys" data-test="open-keys" @click="emit('act', 'keys')"
+        ><kbd>?</kbd></ElButton
+      >
+    </ElTooltip>
   </div>
+  <p v-if="newer" class="newer" role="status" data-test="newer">
+    Version {{ newer }} is posted; these figures are of version {{ ledger?.version }}.
+    <ElButton size="small" data-test="take-newest" @click="emit('act', 'newest')"
+      >Take it <kbd>n</kbd></ElButton
+    >
+    <ElCheckbox v-model="byItself" size="small" data-test="take-by-itself">always by itself</ElCheckbox>
+  </p>
 </template>
 
 <style scoped>
 .tools {
   flex: none;
   display: flex;
-  flex-wrap: wrap;
-  justify-content: flex-end;
-  align-content: flex-start;
-  gap: 4px 12px;
-  width: 330px;
-  padding-top: 4px;
+  align-items: center;
+  gap: 4px;
+  min-height: 42px;
 }
-.tools select {
-  max-width: 180px;
+.steps {
+  display: flex;
+  margin-right: auto;
+}
+.steps :deep(.el-button) {
+  padding: 8px;
+}
+.find {
+  width: 170px;
+  min-width: 110px;
+  flex: 0 1 auto;
+}
+.tools :deep(.el-button.is-text) {
+  padding: 8px 10px;
 }
 .kinds {
   display: grid;
-  gap: 4px;
   justify-items: start;
 }
-.kinds button {
-  border: 0;
-  background: none;
-  padding: 3px 8px;
-  cursor: pointer;
-}
-.kinds button:hover {
-  background: var(--soft);
-}
 .newer {
-  width: 100%;
-  margin: 2px 0 0;
-  padding: 4px 8px;
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  margin: 0;
+  padding: 2px 12px;
   background: var(--warn);
   border-left: 4px solid var(--window-1);
 }

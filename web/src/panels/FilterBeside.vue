@@ -1,11 +1,14 @@
 <script setup lang="ts">
 /** A filter kept open beside the table, stepped member by member. */
+import { capital, dimensionName } from "@/words/names";
+import { useNumbers } from "@/composables/numbers";
 import { ref, watch } from "vue";
 import type { LedgerDescription, MemberKey, MemberListed, Statement } from "@/contract";
 import { stepMember } from "@/model/limits";
 import { setFilter } from "@/model/statement";
 import { useLedgers } from "@/state/ledgers";
-import { capital, count, dimensionName } from "@/words/words";
+
+const { count } = useNumbers();
 
 const props = defineProps<{ statement: Statement; ledger: LedgerDescription; dimension: string }>();
 const emit = defineEmits<{ change: [statement: Statement]; close: [] }>();
@@ -55,28 +58,25 @@ defineExpose({ step });
   <aside class="side beside" :aria-label="`Filter by ${dimensionName(dimension)}`" data-test="filter-panel">
     <header>
       <h2>{{ capital(dimensionName(dimension)) }}</h2>
-      <button type="button" class="plain" aria-label="Close the filter" @click="emit('close')">✕</button>
+      <ElButton link aria-label="Close the filter" @click="emit('close')">✕</ElButton>
     </header>
-    <input v-model="search" type="search" placeholder="Search" aria-label="Search members" />
+    <ElInput v-model="search" clearable placeholder="Search" aria-label="Search members" />
     <p>
-      <button type="button" data-test="step-back" @click="step(-1)">▲ <kbd>,</kbd></button>
-      <button type="button" data-test="step-ahead" @click="step(1)">▼ <kbd>.</kbd></button>
-      <button type="button" class="plain" :disabled="!chosen().length" data-test="step-all" @click="take([])">
-        All
-      </button>
+      <ElButton data-test="step-back" @click="step(-1)">▲ <kbd>,</kbd></ElButton>
+      <ElButton data-test="step-ahead" @click="step(1)">▼ <kbd>.</kbd></ElButton>
+      <ElButton link :disabled="!chosen().length" data-test="step-all" @click="take([])"> All </ElButton>
     </p>
     <div ref="list" class="list">
-      <button
+      <ElButton
         v-for="member in found"
         :key="String(member.key)"
-        type="button"
         :class="{ on: chosen().includes(member.key) }"
         :aria-pressed="chosen().includes(member.key)"
         :data-test="`beside-${member.key}`"
         @click="take([member.key])"
       >
         {{ member.label }}
-      </button>
+      </ElButton>
       <p v-if="total > found.length" class="quiet">
         {{ count(total - found.length, "more member") }}: search.
       </p>

@@ -1,16 +1,17 @@
 <script setup lang="ts">
 /** The page that lists the keys. */
+import type { ButtonInstance } from "element-plus";
 import { onMounted, ref } from "vue";
 import { KEYS, keyText } from "@/model/keys";
 import { ACTIONS, TABLE_KEYS } from "@/words/actions";
 
 const emit = defineEmits<{ close: [] }>();
-const closer = ref<HTMLButtonElement | null>(null);
+const closer = ref<ButtonInstance | null>(null);
 const listed = [...new Set(KEYS.map((each) => each.action))].map((action) => ({
   words: ACTIONS[action] ?? action,
   keys: KEYS.filter((each) => each.action === action).map(keyText),
 }));
-onMounted(() => closer.value?.focus());
+onMounted(() => closer.value?.ref?.focus());
 </script>
 
 <template>
@@ -25,9 +26,7 @@ onMounted(() => closer.value?.focus());
     >
       <header>
         <h2>Keys</h2>
-        <button ref="closer" type="button" class="plain" aria-label="Close the keys" @click="emit('close')">
-          ✕
-        </button>
+        <ElButton ref="closer" link aria-label="Close the keys" @click="emit('close')"> ✕ </ElButton>
       </header>
       <dl>
         <div v-for="each in listed" :key="each.words">

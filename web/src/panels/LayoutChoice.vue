@@ -1,11 +1,15 @@
 <script setup lang="ts">
 /** How the table is laid out: columns shown and in what order, where totals stand, how figures and periods are written. */
+import Field from "@/parts/Field.vue";
+import Option from "@/parts/Option.vue";
+import { PLAIN } from "@/contract/vocabulary";
+import { capital, measureName } from "@/words/names";
 import { computed } from "vue";
 import type { Answer, Layout, Statement } from "@/contract";
 import { localPeriod } from "@/model/days";
-import { alikeAcross, laidOut, moveAlike, PLAIN, setHeading, turnColumn } from "@/model/layout";
+import { alikeAcross, laidOut, moveAlike, setHeading, turnColumn } from "@/model/layout";
 import { currencySign, localMarks } from "@/model/numbers";
-import { capital, columnWords, measureName } from "@/words/words";
+import { wordsOf } from "@/words/told";
 
 const props = defineProps<{ answer: Answer; statement: Statement; layout: Layout }>();
 const emit = defineEmits<{ lay: [layout: Layout] }>();
@@ -20,7 +24,7 @@ const all = computed(() => {
     .map((columns) => ({
       ids: columns.map((each) => each.id),
       id: columns[0]?.id ?? "",
-      words: columns[0] ? columnWords(columns[0], props.answer, props.statement) : "",
+      words: columns[0] ? wordsOf(columns[0], props.answer).named : "",
       hidden: columns.every((each) => props.layout.hidden.includes(each.id)),
     }));
 });
@@ -126,10 +130,6 @@ function move(id: string, by: number): void {
   emit("lay", moveAlike(props.layout, shown, id, by));
 }
 
-function chosen(event: Event): string | null {
-  return (event.target as HTMLSelectElement).value || null;
-}
-
 function write(measure: string, part: Layout["written"][string]): void {
   const { [measure]: before, ...others } = props.layout.written;
   const own = { ...before, ...part };
@@ -149,98 +149,91 @@ function decimals(measure: string, text: string): void {
   <div class="layout" data-test="layout-choice">
     <p class="title">Columns</p>
     <p v-for="(each, at) in all" :key="each.id" class="column">
-      <label
-        ><input
-          type="checkbox"
-          :checked="!each.hidden"
-          :data-test="`column-${each.id}`"
-          @change="emit('lay', turnColumn(layout, ...each.ids))"
-        />
-        {{ each.words }}</label
+      <ElCheckbox
+        :model-value="!each.hidden"
+        :data-test="`column-${each.id}`"
+        @change="emit('lay', turnColumn(layout, ...each.ids))"
+        >{{ each.words }}</ElCheckbox
       >
       <span>
-        <button
-          type="button"
-          class="plain"
+        <ElButton
+          link
           :disabled="at === 0"
           :aria-label="`${each.words} to the left`"
           :data-test="`left-${each.id}`"
           @click="move(each.id, -1)"
         >
           ←
-        </button>
-        <button
-          type="button"
-          class="plain"
+        </ElButton>
+        <ElButton
+          link
           :disabled="at === all.length - 1"
           :aria-label="`${each.words} to the right`"
           @click="move(each.id, 1)"
         >
           →
-        </button>
+        </ElButton>
       </span>
     </p>
     <details>
       <summary data-test="headings">Headings</summary>
       <label v-for="each in all" :key="each.id" class="line"
         >{{ each.words }}
-        <input
-          size="14"
+        <Field
+          style="width: 19ch"
           maxlength="60"
           :value="layout.headings[each.id] ?? ''"
           placeholder="as it is"
           :data-test="`heading-${each.id}`"
-          @change="emit('lay', setHeading(layout, each.ids, ($event.target as HTMLInputElement).value))"
+          @change="emit('lay', setHeading(layout, each.ids, $event))"
       /></label>
     </details>
     <label v-for="each in choices" :key="each.test" class="line"
       >{{ each.label }}
-      <select
-        :value="each.value"
-        :data-test="`layout-${each.test}`"
-        @change="each.take(($event.target as HTMLSelectElement).value)"
-      >
-        <option v-for="(words, value) in each.options" :key="value" :value="value">{{ words }}</option>
-      </select></label
-    >
+      <ElSelect :model-value="each.value" :data-test="`layout-${each.test}`" @change="each.take($event)">
+        <Option
+          v-for="(words, value) in each.options"
+          :key="value"
+          :value="value"
+          :label="words"
+        /> </ElSelect
+    ></label>
     <p class="title">Of single measures: decimals, negative figures, zero</p>
     <p v-for="each in measures" :key="each.measure" class="line">
       {{ capital(measureName(each.measure)) }}
       <span>
-        <input
-          size="2"
+        <Field
+          style="width: 7ch"
           :value="layout.decimals[each.measure] ?? ''"
           placeholder="own"
           :aria-label="`Decimals of ${measureName(each.measure)}`"
           :data-test="`decimals-${each.measure}`"
-          @change="decimals(each.measure, ($event.target as HTMLInputElement).value)"
+          @change="decimals(each.measure, $event)"
         />
-        <select
-          :value="layout.written[each.measure]?.negatives ?? ''"
+        <ElSelect
+          :model-value="layout.written[each.measure]?.negatives ?? ''"
           :aria-label="`Negative figures of ${measureName(each.measure)}`"
           :data-test="`negatives-${each.measure}`"
-          @change="write(each.measure, { negatives: chosen($event) as Layout['negatives'] })"
+          @change="write(each.measure, { negatives: ($event || null) as Layout['negatives'] })"
         >
-          <option value="">as all</option>
-          <option value="minus">−12</option>
-          <option value="brackets">(12)</option>
-        </select>
-        <select
-          :value="layout.written[each.measure]?.zeros ?? ''"
+          <Option value="" label="as all" />
+          <Option value="minus" label="−12" />
+          <Option value="brackets" label="(12)" />
+        </ElSelect>
+        <ElSelect
+          :model-value="layout.written[each.measure]?.zeros ?? ''"
           :aria-label="`Zeros of ${measureName(each.measure)}`"
           :data-test="`zeros-${each.measure}`"
-          @change="write(each.measure, { zeros: chosen($event) as Layout['zeros'] })"
+          @change="write(each.measure, { zeros: ($event || null) as Layout['zeros'] })"
         >
-          <option value="">as all</option>
-          <option value="figure">0</option>
-          <option value="dash">-</option>
-          <option value="blank">blank</option>
-        </select>
+          <Option value="" label="as all" />
+          <Option value="figure" label="0" />
+          <Option value="dash" label="-" />
+          <Option value="blank" label="blank" />
+        </ElSelect>
       </span>
     </p>
-    <button type="button" class="plain" data-test="layout-plain" @click="emit('lay', PLAIN)">
-      All as it was
-    </button>
+    <ElButton link data-test="layout-plain" @click="emit('lay', PLAIN)"> All as it was </ElButton>
   </div>
 </template>
 

@@ -1,12 +1,11 @@
 <script setup lang="ts">
 /** A ledger set aside, taken back, or deleted for good: what is lost is told in numbers, and its name is typed. */
-import { ElButton, ElInput } from "element-plus";
-import "element-plus/es/components/button/style/css";
-import "element-plus/es/components/input/style/css";
+import { useNumbers } from "@/composables/numbers";
 import { computed, ref } from "vue";
 import type { LedgerDescription, LedgerHoldings } from "@/contract";
 import { useLedgers } from "@/state/ledgers";
-import { count } from "@/words/words";
+
+const { count } = useNumbers();
 
 const props = defineProps<{ ledger: LedgerDescription }>();
 const emit = defineEmits<{ gone: []; failed: [message: string] }>();

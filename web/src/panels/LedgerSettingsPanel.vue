@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** What a ledger is counted by: currency, zone, calendar, as-of date, coverage, and what its columns mean. */
+import Day from "@/parts/Day.vue";
+import Option from "@/parts/Option.vue";
+import { dimensionName } from "@/words/names";
 import { ref, watch } from "vue";
 import type { LedgerDescription, LedgerSettings } from "@/contract";
 import LedgerAway from "@/panels/LedgerAway.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { MONTHS, WEEKDAYS } from "@/words/calendar";
 import { LINE_GRAINS } from "@/words/intake";
-import { dimensionName } from "@/words/words";
 
 const props = defineProps<{
   ledger: LedgerDescription;
@@ -54,59 +56,56 @@ function asOf(day: string): void {
     <h2>What {{ ledger.name }} is counted by</h2>
     <Trouble v-if="trouble" :message="trouble" />
     <div class="grid">
-      <label>Name <input v-model="next.name" maxlength="80" required data-test="setting-name" /></label>
+      <label>Name <ElInput v-model="next.name" maxlength="80" required data-test="setting-name" /></label>
       <label
-        >Currency <input v-model="next.currency" size="4" maxlength="3" data-test="setting-currency"
+        >Currency
+        <ElInput v-model="next.currency" style="width: 9ch" maxlength="3" data-test="setting-currency"
       /></label>
-      <label>Time zone <input v-model="next.time_zone" data-test="setting-zone" /></label>
+      <label>Time zone <ElInput v-model="next.time_zone" data-test="setting-zone" /></label>
       <label
         >Its lines stand for
-        <select v-model="next.line_grain" data-test="setting-grain">
-          <option v-for="(label, key) in LINE_GRAINS" :key="key" :value="key">{{ label }}</option>
-        </select></label
-      >
+        <ElSelect v-model="next.line_grain" data-test="setting-grain">
+          <Option v-for="(label, key) in LINE_GRAINS" :key="key" :value="key" :label="label" /> </ElSelect
+      ></label>
       <label
         >Decimals of amounts
-        <input
+        <ElInput
           v-model.number="next.amount_decimals"
+          style="width: 9ch"
           type="number"
           min="0"
           max="9"
           data-test="setting-decimals"
       /></label>
       <label
-        >of quantities <input v-model.number="next.quantity_decimals" type="number" min="0" max="9"
+        >of quantities
+        <ElInput v-model.number="next.quantity_decimals" style="width: 9ch" type="number" min="0" max="9"
       /></label>
       <label
         >The fiscal year starts in
-        <select v-model.number="next.calendar.fiscal_start_month" data-test="setting-fiscal">
-          <option v-for="(name, at) in MONTHS" :key="name" :value="at + 1">{{ name }}</option>
-        </select></label
-      >
+        <ElSelect v-model="next.calendar.fiscal_start_month" data-test="setting-fiscal">
+          <Option v-for="(name, at) in MONTHS" :key="name" :value="at + 1" :label="name" /> </ElSelect
+      ></label>
       <label
         >and is named after the year in which it
-        <select v-model="next.calendar.fiscal_year_named">
-          <option value="end">ends</option>
-          <option value="start">starts</option>
-        </select></label
-      >
+        <ElSelect v-model="next.calendar.fiscal_year_named">
+          <Option value="end" label="ends" />
+          <Option value="start" label="starts" /> </ElSelect
+      ></label>
       <label
         >Weeks start on
-        <select v-model.number="next.calendar.week_start">
-          <option v-for="(name, at) in WEEKDAYS" :key="name" :value="at">{{ name }}</option>
-        </select></label
-      >
-      <label
-        ><input v-model="next.calendar.month_end_rule" type="checkbox" /> the last day of a month is compared
-        with the last day of the other</label
+        <ElSelect v-model="next.calendar.week_start">
+          <Option v-for="(name, at) in WEEKDAYS" :key="name" :value="at" :label="name" /> </ElSelect
+      ></label>
+      <ElCheckbox v-model="next.calendar.month_end_rule"
+        >the last day of a month is compared with the last day of the other</ElCheckbox
       >
       <label
         >New statements count up to
-        <input
-          type="date"
-          :value="next.as_of.kind === 'pinned' ? next.as_of.day : ''"
+        <Day
+          :model-value="next.as_of.kind === 'pinned' ? next.as_of.day : ''"
           aria-describedby="as-of-note"
-          @change="asOf(($event.target as HTMLInputElement).value)"
+          @change="asOf($event)"
         />
         <small id="as-of-note" class="quiet">no date: the last posted day</small></label
       >
@@ -114,19 +113,15 @@ function asOf(day: string): void {
     <h3 v-if="next.coverage.length">The files are complete</h3>
     <p v-for="feed in next.coverage" :key="feed.feed" class="feed">
       <strong>{{ feed.feed }}</strong>
-      <label
-        >from <input v-model="feed.covers_from" type="date" :data-test="`covers-from-${feed.feed}`"
-      /></label>
-      <label
-        >through <input v-model="feed.covers_through" type="date" :data-test="`covers-through-${feed.feed}`"
-      /></label>
+      <label>from <Day v-model="feed.covers_from" :data-test="`covers-from-${feed.feed}`" /></label>
+      <label>through <Day v-model="feed.covers_through" :data-test="`covers-through-${feed.feed}`" /></label>
       <small class="quiet">no date: as far as there are lines</small>
     </p>
     <h3>What its columns mean</h3>
     <div class="grid">
       <label v-for="name in Object.keys(said)" :key="name"
         >{{ dimensionName(name) }}
-        <input
+        <ElInput
           v-model="said[name]"
           maxlength="400"
           placeholder="whose, of what, with or without …"
@@ -138,8 +133,8 @@ function asOf(day: string): void {
     </p>
     <LedgerAway :ledger="ledger" @gone="emit('close')" @failed="(message) => (trouble = message)" />
     <p>
-      <button type="submit" class="take" data-test="save-settings">Save</button>
-      <button type="button" class="plain" @click="emit('close')">Cancel</button>
+      <ElButton native-type="submit" class="take" data-test="save-settings">Save</ElButton>
+      <ElButton link @click="emit('close')">Cancel</ElButton>
     </p>
   </form>
 </template>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** The strip under the table: agrees with the posted lines or not, what was left out, and why. */
+import { capital, measureName } from "@/words/names";
+import { useNumbers } from "@/composables/numbers";
 import { computed } from "vue";
-import type { Answer, Notice, Statement, TableCheck } from "@/contract";
+import type { Answer, TableCheck } from "@/contract";
 import { dayText } from "@/model/days";
-import { grouped, whole } from "@/model/numbers";
-import { capital, count, measureName } from "@/words/words";
+
+const { count, grouped } = useNumbers();
 
 const props = defineProps<{
   answer: Answer;
@@ -13,18 +15,15 @@ const props = defineProps<{
   refused?: string;
   /** Whether the figures answer an earlier statement than the one that is asked. */
   outdated?: boolean;
-  statement: Statement | null;
   /** Rows of periods without figures that the layout hides. */
   hiddenPeriods: number;
 }>();
-const onSaleDay = computed(() => props.statement?.returns === "sale_day");
-
 const wrong = computed(() => {
   const { totals = [], over_all_days: all } = props.check ?? {};
   return [...totals, ...(all ? [all] : [])].filter((each) => !each.agrees);
 });
 const said = computed(() => [
-  ...props.answer.notices.map(words),
+  ...props.answer.told.notices,
   ...(props.hiddenPeriods ? [`${count(props.hiddenPeriods, "period")} without figures not shown`] : []),
 ]);
 
@@ -36,45 +35,6 @@ const notChecked = computed(() => {
   const names = (props.check?.not_checked ?? []).map(measureName);
   return `${names.join(", ")} ${names.length > 1 ? "read" : "reads"}`;
 });
-
-function words(notice: Notice): string {
-  const lines = count(notice.lines, "line");
-  const amount = notice.amount === null ? "" : grouped(notice.amount ?? "0");
-  switch (notice.code) {
-    case "returns_netted":
-      return `${count(notice.lines, "return")} netted on ${onSaleDay.value ? "the day of their sale" : "their own date"} (${amount})`;
-    case "after_as_of":
-      return `${lines} after the as-of date left out (${amount})`;
-    case "after_today":
-      return `${whole(notice.lines)} of them dated after today`;
-    case "filtered_out":
-      return `${lines} left out by the filters (${amount})`;
-    case "blank_ids":
-      return `${lines} without ${notice.about} id`;
-    case "lacking":
-      return `${lines} without the column that ${measureName(notice.about)} needs are not in it`;
-    case "feeds_end_apart":
-      return `feeds end on different days: ${notice.about}`;
-    case "partly_covered":
-      return `${notice.window ? `base ${notice.window}` : "the current window"} is only partly covered by posted days`;
-    case "returns_unplaced":
-      return `${count(notice.lines, "return")} without a sale that fits stay on their own day (${amount})`;
-    case "returns_open":
-      return `returns still open: those of base ${notice.window} had longer to come back`;
-    case "returns_same_time":
-      return `base ${notice.window} counts returns that came back by ${dayText(notice.about)}, the time that the current window had`;
-    case "status_left_out":
-      return `${lines} (${amount}) of rows with another status left out: ${notice.about}`;
-    case "without_holidays":
-      return `base ${notice.window}: no holidays are kept, so working days are weekdays`;
-    case "only_in_plan":
-      return `base ${notice.window} has ${lines} (${amount}) of members that this ledger does not know: ${notice.about}`;
-    case "levels_as_now":
-      return `levels as they are on ${dayText(notice.about)}, for all days`;
-    default:
-      return `shares of ${measureName(notice.about)} may add to more than all: parts overlap`;
-  }
-}
 </script>
 
 <template>
@@ -109,16 +69,16 @@ function words(notice: Notice): string {
 .notice {
   margin: 0;
   padding: 7px 12px;
-  background: #ecf2ec;
+  background: var(--agrees);
   border-top: 1px solid var(--line);
-  color: #2d4d34;
+  color: var(--agrees-text);
   font-size: 12px;
   flex: none;
   max-height: 64px;
   overflow-y: auto;
 }
 .wrong {
-  background: #fbe4de;
+  background: var(--wrong);
   color: var(--adverse);
   font-weight: 700;
 }

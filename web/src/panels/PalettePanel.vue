@@ -4,9 +4,11 @@ import { computed, nextTick, onMounted, ref, watch } from "vue";
 import type { Answer, LedgerDescription, SavedStatement, Statement } from "@/contract";
 import { keysOf } from "@/model/keys";
 import { useLedgers } from "@/state/ledgers";
+import { useSheet } from "@/state/sheet/sheet";
 import { useStatements } from "@/state/statements";
 import { ACTIONS } from "@/words/actions";
 import { matching, memberPhrase, phrases, wherePhrases, type Phrase } from "@/words/phrases";
+import { piecesOf } from "@/words/told";
 import { sortable, sortPhrases, typedPhrases } from "@/words/typed";
 
 const props = defineProps<{
@@ -47,18 +49,21 @@ const list = ref<HTMLElement | null>(null);
 const actions: Item[] = Object.entries(ACTIONS)
   .filter(([action]) => action !== "palette")
   .map(([action, words]) => ({ words, action }));
+const sheet = useSheet();
+const around = computed(() => ({
+  ledger: props.ledger,
+  said: piecesOf(props.statement, sheet.told),
+  told: sheet.told?.words ?? null,
+  asOf: props.asOf,
+}));
 const parts = computed<Item[]>(() =>
-  [
-    ...phrases(props.statement, props.ledger, Number(props.asOf.slice(0, 4)), props.asOf),
-    ...sortPhrases(props.statement, sortable(props.answer, props.statement)),
-  ].map(itemOf),
+  [...phrases(props.statement, around.value), ...sortPhrases(props.statement, sortable(props.answer))].map(
+    itemOf,
+  ),
 );
 const found = computed<Item[]>(() => {
   const text = typed.value;
-  const own = [
-    ...typedPhrases(props.statement, props.ledger, text, Number(props.asOf.slice(0, 4))),
-    ...members.value,
-  ];
+  const own = [...typedPhrases(props.statement, around.value, text), ...members.value];
   // What is typed, and members, are found by what they are, not by the words; the nearest words come first all the same.
   const found = matching([...own.map(itemOf), ...actions, ...parts.value, ...kept.value], text);
   const rest = own.map(itemOf);

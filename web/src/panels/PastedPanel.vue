@@ -1,10 +1,13 @@
 <script setup lang="ts">
 /** A known answer laid beside the table: equal, different, absent, and the proof of each. */
+import { useNumbers } from "@/composables/numbers";
 import { computed, ref, watch } from "vue";
 import { compared } from "@/model/pasted";
 import type { MemberKey } from "@/contract";
 import { plainHeadings, plainLabels, type Told } from "@/words/table";
-import { count, VERDICTS } from "@/words/words";
+import { VERDICTS } from "@/words/check";
+
+const { count } = useNumbers();
 
 const props = defineProps<{ told: Told; fill: () => Promise<boolean> }>();
 const emit = defineEmits<{ prove: [path: MemberKey[], column: string, rest: boolean]; close: [] }>();
@@ -48,7 +51,7 @@ const listed = computed(() =>
   >
     <header>
       <h2>Check against</h2>
-      <button type="button" class="plain" aria-label="Close the check" @click="emit('close')">✕</button>
+      <ElButton link aria-label="Close the check" @click="emit('close')">✕</ElButton>
     </header>
     <p class="quiet">
       Paste a table whose first line holds headings: those of the copied table, or the same number of columns
@@ -66,17 +69,16 @@ const listed = computed(() =>
       Narrow it by a filter.
     </p>
     <div v-if="pasted.trim()" class="counts" role="status" data-test="pasted-counts">
-      <button
+      <ElButton
         v-for="each in counts"
         :key="each.verdict"
-        type="button"
         :class="{ on: only === each.verdict }"
         :aria-pressed="only === each.verdict"
         :data-test="`only-${each.verdict}`"
         @click="only = only === each.verdict ? '' : each.verdict"
       >
         {{ count(each.number, "figure") }} {{ VERDICTS[each.verdict] }}
-      </button>
+      </ElButton>
     </div>
     <ul>
       <li v-for="(each, at) in listed" :key="at" :class="each.verdict" data-test="pasted-line">
@@ -85,14 +87,13 @@ const listed = computed(() =>
         >
         <span class="number">{{ each.wanted }}</span>
         <strong>{{ VERDICTS[each.verdict] }}</strong>
-        <button
+        <ElButton
           v-if="each.spot"
-          type="button"
-          class="plain"
+          link
           @click="emit('prove', each.spot.row.path, each.spot.column, typeof each.spot.row.rest === 'number')"
         >
           prove
-        </button>
+        </ElButton>
         <span v-else />
       </li>
     </ul>

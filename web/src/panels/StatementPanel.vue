@@ -1,23 +1,28 @@
 <script setup lang="ts">
 /** The sentence that says what is shown; each part can be clicked and changed. */
+import { useNumbers } from "@/composables/numbers";
+import { CUTS as CUT_WORDS } from "@/contract/vocabulary";
+import { useSheet } from "@/state/sheet/sheet";
+import { piecesOf } from "@/words/told";
 import { computed } from "vue";
 import type { Answer, LedgerDescription, Statement } from "@/contract";
 import { addMonths, rangeText } from "@/model/days";
 import { moveBase, swapBase } from "@/model/limits";
 import * as edit from "@/model/statement";
+import AddParts from "@/panels/statement/AddParts.vue";
 import AsOfChoice from "@/panels/statement/AsOfChoice.vue";
 import BaseChoice from "@/panels/statement/BaseChoice.vue";
 import FilterChoice from "@/panels/statement/FilterChoice.vue";
 import LevelParts from "@/panels/statement/LevelParts.vue";
 import LimitParts from "@/panels/statement/LimitParts.vue";
 import MeasureParts from "@/panels/statement/MeasureParts.vue";
-import ReadingParts from "@/panels/statement/ReadingParts.vue";
-import { useTelling } from "@/panels/statement/telling";
+import ConventionParts from "@/panels/statement/ConventionParts.vue";
+import { useTelling, useTurning } from "@/panels/statement/telling";
 import Choices from "@/parts/Choices.vue";
 import Part from "@/parts/Part.vue";
 import WindowChoice from "@/panels/statement/WindowChoice.vue";
-import { filterWords } from "@/words/sentence";
-import { baseName, count, windowName } from "@/words/words";
+
+const { count } = useNumbers();
 
 const props = defineProps<{ statement: Statement; ledger: LedgerDescription; answer: Answer | null }>();
 const emit = defineEmits<{ change: [statement: Statement]; beside: [dimension: string] }>();
@@ -26,9 +31,17 @@ const asOf = computed(
   () => props.answer?.as_of ?? (props.statement.as_of.kind === "pinned" ? props.statement.as_of.day : null),
 );
 const tell = useTelling();
+const sheet = useSheet();
+const said = computed(() => piecesOf(props.statement, sheet.told));
 /** The base whose unit one click turns. */
-const firstPeriodBase = computed(() => props.statement.bases.findIndex((each) => each.kind === "period"));
-const atDays = computed(() => edit.grains(props.statement).includes("day"));
+const firstPeriodBase = computed(() =>
+  props.statement.bases.findIndex((each) => each.kind === "period" || each.kind === "shifted"),
+);
+const turned = useTurning(sheet.previews);
+async function turnUnit(): Promise<void> {
+  const next = await turned(props.statement);
+  if (next) change(next);
+}
 /** The days that a part's window came to in the answer. */
 function daysOf(at: number): string | undefined {
   const window = props.answer?.windows[at];
@@ -42,7 +55,6 @@ function dayOf(at: number): string {
 }
 const timed = computed(() => edit.grains(props.statement).length > 0);
 const year = computed(() => Number((asOf.value ?? "1970").slice(0, 4)));
-const windowWords = computed(() => windowName(props.statement.window, asOf.value));
 
 const CUTS = [
   { key: "as_of", label: "by the as-of date only", note: "Periods that are over are whole." },
@@ -66,9 +78,9 @@ function swap(at: number): void {
 <template>
   <p class="sentence" data-test="statement">
     Show
-    <MeasureParts :statement="statement" :ledger="ledger" :year="year" @change="change" />
-    <LevelParts :statement="statement" :ledger="ledger" @change="change" />, for the
-    <Part name="window" :tone="0" :label="windowWords" :about="daysOf(0)">
+    <MeasureParts :statement="statement" :ledger="ledger" :said="said" @change="change" />
+    <LevelParts :statement="statement" :ledger="ledger" :said="said" @change="change" />, for the
+    <Part name="window" :tone="0" :label="said.of('window')" :about="daysOf(0)">
       <template #default="{ close }">
         <WindowChoice
           :window="statement.window"
@@ -89,10 +101,7 @@ function swap(at: number): void {
     </Part>
     <template v-if="timed"
       >,
-      <Part
-        name="cut"
-        :label="statement.cut === 'as_of' ? 'each period whole up to then' : 'each cut at the same point'"
-      >
+      <Part name="cut" :label="CUT_WORDS[statement.cut]">
         <template #default="{ close }">
           <Choices
             title="Periods are cut"
@@ -105,12 +114,12 @@ function swap(at: number): void {
     </template>
     <template v-if="statement.bases.length"
       >, against
-      <template v-for="(base, at) in statement.bases" :key="at">
+      <template v-for="(_, at) in statement.bases" :key="at">
         <template v-if="at"> and </template>
         <Part
           :name="`base-${at}`"
           :tone="at + 1"
-          :label="baseName(base, statement.window, year, atDays)"
+          :label="said.of('bases', at)"
           :about="daysOf(at + 1)"
           kind="base"
           :at="at"
@@ -137,20 +146,20 @@ function swap(at: number): void {
             />
           </template>
         </Part>
-        <button
+        <ElButton
           v-if="at === firstPeriodBase"
-          type="button"
-          class="plain turn"
+          link
+          class="turn"
           title="Compare with the year, the quarter or the month before, in turn (key x)"
           aria-label="Compare with the year, the quarter or the month before, in turn"
           data-test="base-unit"
-          @click="change(edit.turnBaseUnit(statement) ?? statement)"
+          @click="turnUnit"
         >
           ↻
-        </button>
+        </ElButton>
       </template>
     </template>
-    &nbsp;<Part name="add-base" :label="statement.bases.length ? '+ and' : '+ against'" adds>
+    <Part name="add-base" :label="statement.bases.length ? '+ and' : '+ against'" adds>
       <template #default="{ close }">
         <BaseChoice
           :statement="statement"
@@ -166,7 +175,7 @@ function swap(at: number): void {
       >{{ at ? " and " : ", where " }}
       <Part
         :name="`filter-${filter.dimension}`"
-        :label="filterWords(filter)"
+        :label="said.of('filters', at)"
         removes
         @remove="change(edit.setFilter(statement, filter.dimension, [], false))"
       >
@@ -181,7 +190,7 @@ function swap(at: number): void {
         />
       </Part>
     </template>
-    &nbsp;<Part name="add-filter" label="+ where" adds>
+    <Part name="add-filter" label="+ where" adds>
       <FilterChoice
         :statement="statement"
         :ledger="ledger"
@@ -192,23 +201,27 @@ function swap(at: number): void {
         @beside="(dimension) => emit('beside', dimension)"
       />
     </Part>
-    <ReadingParts :statement="statement" :ledger="ledger" @change="change" />
-    <LimitParts :statement="statement" :ledger="ledger" :answer="answer" :year="year" @change="change" />
+    <ConventionParts
+      :statement="statement"
+      :conventions="sheet.told?.words.conventions ?? []"
+      @change="change"
+    />
+    <LimitParts :statement="statement" :answer="answer" :said="said" @change="change" />
+    <AddParts />
   </p>
 </template>
 
 <style scoped>
 .sentence {
   margin: 0;
-  font-size: 15.5px;
-  line-height: 1.85;
+  font: var(--size-sentence) / 1.6 var(--serif);
 }
 .turn {
   color: var(--quiet);
   font-size: 0.8em;
 }
 /* What can be added stands back behind what is said. */
-.sentence :deep(.adds) {
-  font-size: 0.84em;
+.sentence :deep(.offers) {
+  font: var(--size-note) / 1.4 var(--sans);
 }
 </style>

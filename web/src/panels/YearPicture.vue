@@ -1,8 +1,11 @@
 <script setup lang="ts">
 /** The year as it falls out: a rod per month, a bead per day; worked and free days, weeks, quarters, days with lines. */
+import { periodName } from "@/words/names";
+import { useNumbers } from "@/composables/numbers";
 import type { CalendarPreview } from "@/contract";
 import { dayText } from "@/model/days";
-import { count, periodName } from "@/words/words";
+
+const { count } = useNumbers();
 
 type Day = CalendarPreview["months"][number]["days"][number];
 defineProps<{ year: CalendarPreview }>();
@@ -89,10 +92,10 @@ i {
   background: var(--window-0);
 }
 .free {
-  border-color: #b9ae96;
+  border-color: var(--free);
 }
 .free.posted {
-  background: #b9ae96;
+  background: var(--free);
 }
 .now {
   box-shadow: 0 0 0 2px var(--wood);

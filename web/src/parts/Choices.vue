@@ -13,10 +13,9 @@ const emit = defineEmits<{ take: [key: string] }>();
 <template>
   <div>
     <p v-if="title" class="title">{{ title }}</p>
-    <button
+    <ElButton
       v-for="choice in choices"
       :key="choice.key"
-      type="button"
       class="choice"
       :class="{ chosen: choice.key === chosen }"
       :disabled="!!choice.refused"
@@ -26,7 +25,7 @@ const emit = defineEmits<{ take: [key: string] }>();
     >
       <span>{{ choice.label }}</span>
       <small v-if="choice.refused || choice.note">{{ choice.refused ?? choice.note }}</small>
-    </button>
+    </ElButton>
   </div>
 </template>
 

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** A calendar to choose from: a year with its parts and months, and a month with its weeks and days; what a choice comes to is told first. */
+import { periodName } from "@/words/names";
 import { computed, nextTick, ref, watch } from "vue";
 import type { CalendarSettings } from "@/contract";
 import { monthsOf, partsOf, weeksOf, yearOf } from "@/model/calendar";
 import { addDays, addMonths, dayText, monthName } from "@/model/days";
-import { periodName } from "@/words/words";
 
 const props = defineProps<{
   settings: CalendarSettings;
@@ -275,7 +275,7 @@ button:hover {
   color: var(--quiet);
 }
 .on {
-  background: #e1eceb;
+  background: var(--window-soft-0);
   font-weight: 700;
 }
 /* In sight however far the calendar is scrolled. */
@@ -284,7 +284,7 @@ button:hover {
   top: 0;
   z-index: 1;
   min-height: 2.6em;
-  background: #fff;
+  background: var(--sheet);
   font-size: 12px;
   color: var(--quiet);
 }

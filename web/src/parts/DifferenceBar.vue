@@ -11,7 +11,7 @@ const length = computed(() =>
 
 <template>
   <svg :width="half * 2" height="14" aria-hidden="true">
-    <line :x1="half" y1="0" :x2="half" y2="14" stroke="#8d8571" />
+    <line :x1="half" y1="0" :x2="half" y2="14" stroke="var(--part)" />
     <rect
       v-if="value !== 0"
       :x="value > 0 ? half : half - length"
@@ -19,7 +19,7 @@ const length = computed(() =>
       :width="length"
       height="9"
       rx="2"
-      :fill="favour > 0 ? 'var(--favourable)' : favour < 0 ? 'var(--adverse)' : '#8d8571'"
+      :fill="favour > 0 ? 'var(--favourable)' : favour < 0 ? 'var(--adverse)' : 'var(--part)'"
     />
   </svg>
 </template>

@@ -1,14 +1,22 @@
 <script setup lang="ts">
 /** A part of the statement: its words, which open what it can be changed to; removed, moved and dragged by key or pointer. */
-import { ElPopover } from "element-plus";
-import "element-plus/es/components/popover/style/css";
-import { nextTick, onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { CaretBottom } from "@element-plus/icons-vue";
+import { onClickOutside, useEventListener } from "@vueuse/core";
+import { nextTick, onMounted, ref, watch, type Component } from "vue";
+import { usePart } from "@/composables/parts";
 
 const props = defineProps<{
   label: string;
   tone?: number | undefined;
   name: string;
+  /** Whether it adds something: it is seen while it is open, and opened from the list of what can be added. */
   adds?: boolean;
+  /** Whether it offers what can be added. */
+  offers?: boolean;
+  /** Whether it stands among the tools, with its icon, and with a frame of its own. */
+  tool?: boolean;
+  framed?: boolean;
+  icon?: Component | undefined;
   about?: string | undefined;
   /** What kind of part it is, and where it stands among its like: it can then be moved. */
   kind?: string | undefined;
@@ -32,18 +40,45 @@ watch(shown, (now) => now && window.dispatchEvent(new CustomEvent(OPENED, { deta
 function otherOpened(event: Event): void {
   if ((event as CustomEvent).detail !== button.value) shown.value = false;
 }
-onMounted(() => window.addEventListener(OPENED, otherOpened));
+useEventListener(window, OPENED as keyof WindowEventMap, otherOpened);
 /** Set by hand: the popover takes this attribute off what opens it. */
 function tell(): void {
   button.value?.setAttribute("aria-expanded", String(shown.value));
 }
 onMounted(() => void nextTick(tell));
 watch(shown, tell, { flush: "post" });
-onBeforeUnmount(() => window.removeEventListener(OPENED, otherOpened));
+
+/** Opened by name: as a click does. */
+usePart(
+  () => props.name,
+  () => {
+    button.value?.focus();
+    button.value?.click();
+  },
+);
+
+/** Most parts are never opened: what opens is made at the first click. */
+const wanted = ref(false);
+async function turn(): Promise<void> {
+  if (!wanted.value) {
+    wanted.value = true;
+    await nextTick();
+  }
+  shown.value = !shown.value;
+}
+/** Lists and calendars that open from within it are part of it, wherever they are drawn. */
+onClickOutside(box, () => (shown.value = false), { ignore: [button, ".el-popper"] });
 
 function close(): void {
   shown.value = false;
   void nextTick(() => button.value?.focus());
+}
+
+/** A list that is open within it closes first. */
+function escaped(event: Event): void {
+  if ((event.target as HTMLElement).getAttribute("aria-expanded") === "true") return;
+  event.stopPropagation();
+  close();
 }
 
 /** Whoever opens it by key goes on by key; who is in it already stays where they are. */
@@ -80,7 +115,7 @@ function dropped(event: DragEvent): void {
 function walk(event: KeyboardEvent): void {
   if (event.key !== "ArrowDown" && event.key !== "ArrowUp") return;
   const target = event.target as HTMLElement;
-  if (target.matches("select, input[type=number], input[type=date]")) return;
+  if (target.matches("select, .el-select input, input[type=number], input[type=date]")) return;
   const all = [...(box.value?.querySelectorAll<HTMLElement>("button:not(:disabled), input, select") ?? [])];
   const at = all.indexOf(target);
   const next = all[at + (event.key === "ArrowDown" ? 1 : -1)];
@@ -91,9 +126,39 @@ function walk(event: KeyboardEvent): void {
 </script>
 
 <template>
+  <button
+    ref="button"
+    type="button"
+    class="part"
+    :class="[
+      offers || adds ? 'offers' : '',
+      adds && !shown ? 'waiting' : '',
+      tool ? 'tool' : '',
+      framed ? 'framed' : '',
+      over ? 'over' : '',
+      tone === undefined ? '' : `tone-${Math.min(tone, 4)}`,
+    ]"
+    :title="about || undefined"
+    :draggable="at !== undefined"
+    :tabindex="adds ? -1 : undefined"
+    aria-expanded="false"
+    :data-test="`part-${name}`"
+    @click="turn"
+    @keydown.esc="close"
+    @keydown="pressed"
+    @dragstart="dragged"
+    @dragover.prevent="over = at !== undefined"
+    @dragleave="over = false"
+    @drop.prevent="dropped"
+  >
+    <component :is="icon" v-if="icon" class="icon" aria-hidden="true" />{{ label
+    }}<CaretBottom v-if="tool" class="caret" aria-hidden="true" />
+  </button>
   <ElPopover
-    v-model:visible="shown"
-    trigger="click"
+    v-if="wanted && button"
+    :visible="shown"
+    :virtual-ref="button"
+    virtual-triggering
     placement="bottom-start"
     width="auto"
     :show-arrow="false"
@@ -103,35 +168,12 @@ function walk(event: KeyboardEvent): void {
     @after-enter="entered"
     @after-leave="made = shown"
   >
-    <template #reference>
-      <button
-        ref="button"
-        type="button"
-        class="part"
-        :class="[
-          adds ? 'adds' : '',
-          over ? 'over' : '',
-          tone === undefined ? '' : `tone-${Math.min(tone, 4)}`,
-        ]"
-        :title="about || undefined"
-        :draggable="at !== undefined"
-        :data-test="`part-${name}`"
-        @keydown.esc="close"
-        @keydown="pressed"
-        @dragstart="dragged"
-        @dragover.prevent="over = at !== undefined"
-        @dragleave="over = false"
-        @drop.prevent="dropped"
-      >
-        {{ label }}
-      </button>
-    </template>
     <div
       ref="box"
       class="choices"
       role="group"
       :aria-label="`Change: ${label}`"
-      @keydown.esc.stop="close"
+      @keydown.esc.capture="escaped"
       @keydown="walk"
     >
       <slot v-if="made" :close="close" />
@@ -142,47 +184,82 @@ function walk(event: KeyboardEvent): void {
 <style scoped>
 .part {
   border: 0;
-  border-bottom: 2px solid #948a72;
-  background: #ece6d8;
-  padding: 0 4px 1px;
+  border-bottom: 2px solid var(--part);
+  background: none;
+  padding: 0 1px 1px;
   min-height: 24px;
   cursor: pointer;
-  border-radius: 2px 2px 0 0;
+  font: inherit;
+  text-align: left;
 }
-.part:hover {
-  filter: brightness(0.96);
+.part:hover,
+.part[aria-expanded="true"] {
+  background: var(--soft);
 }
 .over {
   box-shadow: -3px 0 0 var(--wood);
 }
-.adds {
-  border: 1px dashed #b9af9b;
-  background: none;
+.waiting {
+  position: absolute;
+  opacity: 0;
+  pointer-events: none;
+}
+.offers {
+  border: 1px dashed var(--part);
   color: var(--quiet);
-  border-radius: 3px;
+  border-radius: 12px;
+  padding: 0 9px;
+}
+.tool {
+  display: inline-flex;
+  align-items: center;
+  gap: 6px;
+  min-height: 32px;
+  padding: 0 10px;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  white-space: nowrap;
+}
+.framed {
+  background: var(--sheet);
+  border-color: var(--line);
+  font-weight: 600;
+}
+.icon {
+  width: 14px;
+  height: 14px;
+}
+.caret {
+  width: 11px;
+  height: 11px;
 }
 .tone-0 {
-  background: #e1eceb;
+  background: var(--window-soft-0);
   border-color: var(--window-0);
+  color: var(--window-text-0);
 }
 .tone-1 {
-  background: #f6ead0;
+  background: var(--window-soft-1);
   border-color: var(--window-1);
+  color: var(--window-text-1);
 }
 .tone-2 {
-  background: #ece4f0;
+  background: var(--window-soft-2);
   border-color: var(--window-2);
+  color: var(--window-text-2);
 }
 .tone-3 {
-  background: #e2e8f2;
+  background: var(--window-soft-3);
   border-color: var(--window-3);
+  color: var(--window-text-3);
 }
 .tone-4 {
-  background: #f2e3df;
+  background: var(--window-soft-4);
   border-color: var(--window-4);
+  color: var(--window-text-4);
 }
 .choices {
-  max-width: 380px;
+  max-width: 400px;
   max-height: 68vh;
   overflow-y: auto;
 }

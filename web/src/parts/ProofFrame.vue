@@ -39,7 +39,7 @@ const rods = computed(() => {
     data-test="proof-frame"
   >
     <g v-for="rod in rods" :key="rod.place">
-      <line x1="0" :y1="rod.place * ROD + 7" :x2="WIDTH" :y2="rod.place * ROD + 7" stroke="#a58f6c" />
+      <line x1="0" :y1="rod.place * ROD + 7" :x2="WIDTH" :y2="rod.place * ROD + 7" stroke="var(--rod)" />
       <rect
         v-for="(days, at) in rod.days"
         :key="at"

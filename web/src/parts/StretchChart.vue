@@ -1,10 +1,13 @@
 <script setup lang="ts">
 /** The windows side by side over time: one pair of bars per stretch of days. */
+import { REASONS } from "@/contract/vocabulary";
+import { useNumbers } from "@/composables/numbers";
 import { computed } from "vue";
 import type { Operand } from "@/contract";
 import { rangeText } from "@/model/days";
-import { lengthOf, operandText } from "@/model/numbers";
-import { REASONS } from "@/words/words";
+import { lengthOf } from "@/model/numbers";
+
+const { operand: operandText } = useNumbers();
 
 const props = defineProps<{ operands: Operand[]; unit: string }>();
 const WIDTH = 300;

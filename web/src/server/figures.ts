@@ -1,3 +1,4 @@
+/** Questions on figures: answers, tellings, checks, proofs, files. */
 import type {
   Answer,
   Layout,
@@ -10,9 +11,11 @@ import type {
   Row,
   Statement,
   StatementPreview,
+  StatementTold,
   TableCheck,
 } from "@/contract";
-import { send, sendForFile, type SentFile } from "./http";
+import { client, file, given, type SentFile } from "./http";
+import { asked } from "./queries";
 
 export interface Asked {
   ledger: string;
@@ -32,16 +35,22 @@ export interface AskedNumber {
   rest: boolean;
 }
 
-export function answer(asked: Asked, signal: AbortSignal): Promise<Answer> {
-  return send("POST", "/api/answers", asked, signal);
+/** An answer as of a version that is known to be posted. anew: not one that was given just before. */
+export function answer(body: Asked, version: number, leaving: AbortSignal, anew = false): Promise<Answer> {
+  return asked(
+    ["answer", version, body],
+    (signal) => given(client.POST("/api/answers", { body, signal })),
+    leaving,
+    anew,
+  );
 }
 
 /** Some rows of an answer with their cells. */
 export function rows(
-  asked: Asked & { version: number; places: number[] },
+  body: Asked & { version: number; places: number[] },
   signal: AbortSignal,
 ): Promise<Row[]> {
-  return send("POST", "/api/answers/rows", asked, signal);
+  return given(client.POST("/api/answers/rows", { body, signal }));
 }
 
 /** The kinds of file that an answer is written as. */
@@ -49,29 +58,59 @@ export type FileKind = "csv" | "xlsx" | "json";
 
 /** The answer as a file, laid out as it is seen; formatted: figures of CSV as they are shown. */
 export function answerFile(
-  asked: Asked,
+  question: Asked,
   kind: FileKind,
   layout: Layout,
-  how: { formatted: boolean; title: string; words: Record<string, string> },
+  how: { formatted: boolean; title: string },
 ): Promise<SentFile> {
-  return sendForFile(`/api/answers.${kind}`, { ...asked, layout, ...how });
+  const asking = { body: { ...question, layout, ...how }, parseAs: "blob" } as const;
+  switch (kind) {
+    case "csv":
+      return file(client.POST("/api/answers.csv", asking));
+    case "xlsx":
+      return file(client.POST("/api/answers.xlsx", asking));
+    case "json":
+      return file(client.POST("/api/answers.json", asking));
+  }
+}
+
+/** A statement in words, with what there is to choose. */
+export function telling(
+  ledger: string,
+  statement: Statement,
+  version: number,
+  leaving: AbortSignal,
+): Promise<StatementTold> {
+  return asked(
+    ["telling", version, ledger, statement],
+    (signal) => given(client.POST("/api/tellings", { body: { ledger, statement }, signal })),
+    leaving,
+  );
 }
 
 /** What windows some statements would come to. */
-export function previews(ledger: string, statements: Statement[]): Promise<StatementPreview[]> {
-  return send("POST", "/api/previews", { ledger, statements });
+export function previews(
+  ledger: string,
+  statements: Statement[],
+  leaving: AbortSignal,
+): Promise<StatementPreview[]> {
+  return asked(
+    ["previews", ledger, statements],
+    (signal) => given(client.POST("/api/previews", { body: { ledger, statements }, signal })),
+    leaving,
+  );
 }
 
-export function check(asked: Asked, signal: AbortSignal): Promise<TableCheck> {
-  return send("POST", "/api/checks", asked, signal);
+export function check(body: Asked, signal: AbortSignal): Promise<TableCheck> {
+  return given(client.POST("/api/checks", { body, signal }));
 }
 
-export function prove(asked: AskedNumber, signal: AbortSignal): Promise<Proof> {
-  return send("POST", "/api/proofs", asked, signal);
+export function prove(body: AskedNumber, signal: AbortSignal): Promise<Proof> {
+  return given(client.POST("/api/proofs", { body, signal }));
 }
 
-export function lines(asked: AskedNumber, wanted: LinesWanted, signal: AbortSignal): Promise<LinesPage> {
-  return send("POST", "/api/proofs/lines", { ...asked, ...wanted, limit: 50 }, signal);
+export function lines(number: AskedNumber, wanted: LinesWanted, signal: AbortSignal): Promise<LinesPage> {
+  return given(client.POST("/api/proofs/lines", { body: { ...number, ...wanted, limit: 50 }, signal }));
 }
 
 /** Which lines of a number: of which operand, from where on, those that hold a text, in what order. */
@@ -83,12 +122,15 @@ export interface LinesWanted {
   descending: boolean;
 }
 
+const ALL_LINES = { offset: 0, limit: 50, search: "", sort: "day", descending: true } as const;
+
 /** All lines of an operand as CSV. */
-export async function linesFile(asked: AskedNumber, operand: number): Promise<Blob> {
-  return (await sendForFile("/api/proofs/lines.csv", { ...asked, operand })).content;
+export async function linesFile(number: AskedNumber, operand: number): Promise<Blob> {
+  const body = { ...number, ...ALL_LINES, operand };
+  return (await file(client.POST("/api/proofs/lines.csv", { body, parseAs: "blob" }))).content;
 }
 
 /** Per operand its window day by day. */
-export function days(asked: AskedNumber): Promise<OperandDays[]> {
-  return send("POST", "/api/proofs/days", asked);
+export function days(body: AskedNumber): Promise<OperandDays[]> {
+  return given(client.POST("/api/proofs/days", { body }));
 }

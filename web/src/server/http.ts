@@ -1,5 +1,7 @@
-/** The only place that speaks HTTP. Errors become `Refusal`s that hold the server's own sentence. */
+/** The only place that speaks HTTP: a client typed by the API's schema. Errors become `Refusal`s that hold the server's own sentence. */
+import createClient from "openapi-fetch";
 import type { Failure } from "@/contract";
+import type { paths } from "@/contract/api";
 
 export class Refusal extends Error {
   readonly failure: Failure;
@@ -17,30 +19,39 @@ export function sendAs(name: string): void {
   person = name.trim();
 }
 
-export async function get<Result>(path: string, query: Record<string, string> = {}): Promise<Result> {
-  return receive(await reach(`${path}?${new URLSearchParams(query)}`, {}));
+const PERSON = "Lofty-Person";
+
+export const client = createClient<paths>({
+  baseUrl: globalThis.location?.origin ?? "http://localhost",
+  fetch: reach,
+});
+client.use({
+  onRequest({ request }) {
+    if (person && request.method !== "GET") request.headers.set(PERSON, encodeURIComponent(person));
+    return request;
+  },
+});
+
+interface Received {
+  data?: unknown;
+  error?: unknown;
+  response: Response;
 }
 
-export async function send<Result>(
-  method: "POST" | "PUT" | "DELETE",
-  path: string,
-  body?: unknown,
-  signal?: AbortSignal,
-): Promise<Result> {
-  const headers: Record<string, string> = body === undefined ? {} : { "Content-Type": "application/json" };
-  if (person) headers["Lofty-Person"] = encodeURIComponent(person);
-  const text = body === undefined ? null : JSON.stringify(body);
-  return receive(await reach(path, { method, headers, body: text, signal: signal ?? null }));
+/** What a request gives. Raises Refusal. */
+export async function given<Result>(asked: Promise<Received & { data?: Result }>): Promise<Result> {
+  const { data, error, response } = await asked;
+  if (response.ok) return data as Result;
+  throw new Refusal(failureIn(error, response.status));
 }
 
-/** Send a question whose answer is a file. */
-export async function sendForFile(path: string, body: unknown): Promise<SentFile> {
-  const headers = { "Content-Type": "application/json" };
-  const response = await reach(path, { method: "POST", headers, body: JSON.stringify(body) });
-  if (!response.ok) return receive(response);
+/** A file that a request gives, as the server names it. Raises Refusal. */
+export async function file(asked: Promise<Received>): Promise<SentFile> {
+  const { data, error, response } = await asked;
+  if (!response.ok) throw new Refusal(failureIn(error, response.status));
   const said = response.headers.get("content-disposition") ?? "";
   const name = /filename\*=UTF-8''([^;]+)/i.exec(said)?.[1] ?? /filename="?([^";]+)/.exec(said)?.[1] ?? "";
-  return { name: decodeURIComponent(name), content: await response.blob() };
+  return { name: decodeURIComponent(name), content: data as Blob };
 }
 
 /** A file as the server names it. */
@@ -57,66 +68,51 @@ export async function upload<Result>(
   signal: AbortSignal,
 ): Promise<Result> {
   const request = new XMLHttpRequest();
-  const response = await new Promise<Response>((resolve, reject) => {
+  await new Promise<void>((resolve, reject) => {
     request.upload.onprogress = (event) => told(event.loaded, event.total);
-    request.onload = () => resolve(answered(request));
-    request.onerror = () => reject(away());
+    request.onload = () => resolve();
+    request.onerror = () => reject(new Refusal(AWAY));
     request.onabort = () => reject(new Refusal(STOPPED));
     signal.addEventListener("abort", () => request.abort());
     request.open("POST", path);
-    if (person) request.setRequestHeader("Lofty-Person", encodeURIComponent(person));
+    if (person) request.setRequestHeader(PERSON, encodeURIComponent(person));
     request.send(body);
   });
-  return receive(response);
+  const answer = parsed(request.responseText);
+  if (request.status < 300) return answer as Result;
+  throw new Refusal(failureIn(answer, request.status));
 }
 
-function answered(request: XMLHttpRequest): Response {
-  const type = request.getResponseHeader("content-type") ?? "";
-  return new Response(request.responseText, { status: request.status, headers: { "content-type": type } });
-}
-
+const NO_PART = { part: null, way_out: null };
 const STOPPED: Failure = {
   kind: "stopped",
   message: "Stopped while the files were sent. Nothing has come of it.",
-  part: null,
-  way_out: null,
+  ...NO_PART,
+};
+const AWAY: Failure = {
+  kind: "away",
+  message: "The application does not answer. Start it again; nothing that was posted is lost.",
+  ...NO_PART,
 };
 
-function away(): Refusal {
-  return new Refusal({
-    kind: "away",
-    message: "The application does not answer. Start it again; nothing that was posted is lost.",
-    part: null,
-    way_out: null,
-  });
-}
-
-async function reach(path: string, init: RequestInit): Promise<Response> {
+async function reach(request: Request): Promise<Response> {
   try {
-    return await fetch(path, init);
+    return await fetch(request);
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
-    throw away();
+    throw new Refusal(AWAY);
   }
 }
 
-async function receive<Result>(response: Response): Promise<Result> {
-  if (response.status === 204) return undefined as Result;
-  const text = await response.text();
-  if (response.ok)
-    return (response.headers.get("content-type")?.includes("json") ? JSON.parse(text) : text) as Result;
-  throw new Refusal(failureIn(text, response.status));
-}
-
-function failureIn(text: string, status: number): Failure {
+function parsed(text: string): unknown {
   try {
-    return JSON.parse(text) as Failure;
+    return JSON.parse(text);
   } catch {
-    return {
-      kind: "ours",
-      message: `The application answered with status ${status}.`,
-      part: null,
-      way_out: null,
-    };
+    return text;
   }
+}
+
+function failureIn(body: unknown, status: number): Failure {
+  if (body && typeof body === "object" && "message" in body) return body as Failure;
+  return { kind: "ours", message: `The application answered with status ${status}.`, ...NO_PART };
 }

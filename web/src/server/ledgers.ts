@@ -1,8 +1,9 @@
+/** Ledgers, what is posted to them, and the statements and mappings that they keep. */
 import type {
   BatchRecord,
   CalendarPreview,
   ExportedMapping,
-  KeptMapping,
+  KeptMappings,
   LedgerDescription,
   LedgerHoldings,
   LedgerListed,
@@ -12,18 +13,43 @@ import type {
   MembersFound,
   PostedMonth,
   Posting,
-  VersionRecord,
   SavedStatement,
   Statements,
+  VersionRecord,
 } from "@/contract";
-import { get, send } from "./http";
+import type { components } from "@/contract/api";
+import { client, given } from "./http";
+import { queries, watched } from "./queries";
 
+const LIST = ["ledgers"];
+/** Members that are offered at once. */
+const MOST_MEMBERS = 200;
+
+function named(name: string): { params: { query: { name: string } } } {
+  return { params: { query: { name } } };
+}
+
+/** All ledgers, as they are now. */
 export function listLedgers(): Promise<LedgerListed[]> {
-  return get("/api/ledgers");
+  return queries.fetchQuery({
+    queryKey: LIST,
+    queryFn: () => given(client.GET("/api/ledgers")),
+    staleTime: 0,
+  });
+}
+
+/** Look at the list of ledgers now and then, while the page is seen. Returns how to stop. */
+export function watchLedgers(every: number, told: (list: LedgerListed[]) => void): () => void {
+  return watched<LedgerListed[]>(
+    LIST,
+    () => given(client.GET("/api/ledgers")),
+    () => every,
+    ({ data }) => data && told(data),
+  );
 }
 
 export function describeLedger(name: string): Promise<LedgerDescription> {
-  return get("/api/ledger", { name });
+  return given(client.GET("/api/ledger", named(name)));
 }
 
 export function makeLedger(
@@ -32,35 +58,42 @@ export function makeLedger(
   timeZone: string,
   lineGrain: LedgerSettings["line_grain"],
 ): Promise<LedgerDescription> {
-  return send("POST", "/api/ledgers", { name, currency, time_zone: timeZone, line_grain: lineGrain });
+  // Its calendar is the usual one until it is set.
+  const body = {
+    name,
+    currency,
+    time_zone: timeZone,
+    line_grain: lineGrain,
+  } as components["schemas"]["NewLedgerShape"];
+  return given(client.POST("/api/ledgers", { body }));
 }
 
-export function archiveLedger(ledger: string, archived: boolean): Promise<void> {
-  return send("POST", "/api/ledger/archive", { ledger, archived });
+export async function archiveLedger(ledger: string, archived: boolean): Promise<void> {
+  await given(client.POST("/api/ledger/archive", { body: { ledger, archived } }));
 }
 
 export function holdingsOf(name: string): Promise<LedgerHoldings> {
-  return get("/api/ledger/holdings", { name });
+  return given(client.GET("/api/ledger/holdings", named(name)));
 }
 
 export function deleteLedger(ledger: string, typed: string): Promise<LedgerHoldings> {
-  return send("POST", "/api/ledger/deletion", { ledger, typed });
+  return given(client.POST("/api/ledger/deletion", { body: { ledger, typed } }));
 }
 
-export function takeBackStatement(ledger: string, name: string): Promise<void> {
-  return send("POST", "/api/ledger/statements/taken-back", { ledger, name });
+export async function takeBackStatement(ledger: string, name: string): Promise<void> {
+  await given(client.POST("/api/ledger/statements/taken-back", { body: { ledger, name } }));
 }
 
-export function takeBackMapping(ledger: string, shape: string): Promise<void> {
-  return send("POST", "/api/ledger/mappings/taken-back", { ledger, shape });
+export async function takeBackMapping(ledger: string, shape: string): Promise<void> {
+  await given(client.POST("/api/ledger/mappings/taken-back", { body: { ledger, shape } }));
 }
 
 export function settingsOf(name: string): Promise<LedgerSettings> {
-  return get("/api/ledger/settings", { name });
+  return given(client.GET("/api/ledger/settings", named(name)));
 }
 
 export function changeSettings(ledger: string, settings: LedgerSettings): Promise<LedgerSettings> {
-  return send("PUT", "/api/ledger/settings", { ledger, settings });
+  return given(client.PUT("/api/ledger/settings", { body: { ledger, settings } }));
 }
 
 /** How a year falls out under settings that are not yet kept. */
@@ -69,43 +102,45 @@ export function previewCalendar(
   settings: LedgerSettings,
   yearsAhead: number,
 ): Promise<CalendarPreview> {
-  return send("POST", "/api/ledger/calendar", { ledger, settings, years_ahead: yearsAhead });
+  return given(client.POST("/api/ledger/calendar", { body: { ledger, settings, years_ahead: yearsAhead } }));
 }
 
 export function listBatches(name: string): Promise<BatchRecord[]> {
-  return get("/api/ledger/batches", { name });
+  return given(client.GET("/api/ledger/batches", named(name)));
 }
 
 export function listMonths(name: string): Promise<PostedMonth[]> {
-  return get("/api/ledger/months", { name });
+  return given(client.GET("/api/ledger/months", named(name)));
 }
 
 export function listVersions(name: string): Promise<VersionRecord[]> {
-  return get("/api/ledger/versions", { name });
+  return given(client.GET("/api/ledger/versions", named(name)));
 }
 
-export function listMappings(name: string): Promise<KeptMapping[]> {
-  return get("/api/ledger/mappings", { name });
+export function listMappings(name: string): Promise<KeptMappings> {
+  return given(client.GET("/api/ledger/mappings", named(name)));
 }
 
 export function exportMapping(name: string, shape: string): Promise<ExportedMapping> {
-  return get("/api/ledger/mapping", { name, shape });
+  return given(client.GET("/api/ledger/mapping", { params: { query: { name, shape } } }));
 }
 
 export function importMapping(ledger: string, exported: unknown): Promise<Mapping> {
-  return send("POST", "/api/ledger/mappings", { ledger, exported });
+  return given(
+    client.POST("/api/ledger/mappings", { body: { ledger, exported: exported as ExportedMapping } }),
+  );
 }
 
-export function forgetMapping(name: string, shape: string): Promise<void> {
-  return send("DELETE", `/api/ledger/mappings?${new URLSearchParams({ name, shape })}`);
+export async function forgetMapping(name: string, shape: string): Promise<void> {
+  await given(client.DELETE("/api/ledger/mappings", { params: { query: { name, shape } } }));
 }
 
-export function withdraw(ledger: string, batch: number, leaveHole: boolean): Promise<{ version: number }> {
-  return send("POST", "/api/ledger/withdrawals", { ledger, batch, leave_hole: leaveHole });
+export async function withdraw(ledger: string, batch: number, leaveHole: boolean): Promise<void> {
+  await given(client.POST("/api/ledger/withdrawals", { body: { ledger, batch, leave_hole: leaveHole } }));
 }
 
-export function restore(ledger: string, batch: number): Promise<{ version: number }> {
-  return send("POST", "/api/ledger/restorations", { ledger, batch });
+export async function restore(ledger: string, batch: number): Promise<void> {
+  await given(client.POST("/api/ledger/restorations", { body: { ledger, batch } }));
 }
 
 export function correctLine(
@@ -114,15 +149,16 @@ export function correctLine(
   change: LineChange | null,
   reason: string,
 ): Promise<Posting> {
-  return send("POST", "/api/ledger/corrections", { ledger, line, change, reason });
+  return given(client.POST("/api/ledger/corrections", { body: { ledger, line, change, reason } }));
 }
 
 export function findMembers(name: string, dimension: string, search: string): Promise<MembersFound> {
-  return get("/api/ledger/members", { name, dimension, search, limit: "200" });
+  const query = { name, dimension, search, limit: MOST_MEMBERS };
+  return given(client.GET("/api/ledger/members", { params: { query } }));
 }
 
 export function statements(name: string): Promise<Statements> {
-  return get("/api/ledger/statements", { name });
+  return given(client.GET("/api/ledger/statements", named(name))) as Promise<Statements>;
 }
 
 export function saveStatement(
@@ -131,9 +167,10 @@ export function saveStatement(
     id?: number;
   },
 ): Promise<SavedStatement> {
-  return send("PUT", "/api/ledger/statements", { ledger, ...saved });
+  const body = { ledger, ...saved } as components["schemas"]["StatementKept"];
+  return given(client.PUT("/api/ledger/statements", { body })) as Promise<SavedStatement>;
 }
 
-export function forgetStatement(name: string, statement: string): Promise<void> {
-  return send("DELETE", `/api/ledger/statements?${new URLSearchParams({ name, statement })}`);
+export async function forgetStatement(name: string, statement: string): Promise<void> {
+  await given(client.DELETE("/api/ledger/statements", { params: { query: { name, statement } } }));
 }

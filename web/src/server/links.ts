@@ -1,13 +1,13 @@
 /** Addresses of this application under short names. */
-import { get, send } from "./http";
+import { client, given } from "./http";
 
 /** The short address of a whole one. */
 export async function shorten(address: string): Promise<string> {
-  const { id } = await send<{ id: string }>("POST", "/api/links", { address });
+  const { id } = await given(client.POST("/api/links", { body: { address } }));
   return `/l/${id}`;
 }
 
 /** The whole address behind a short one. */
-export async function addressOf(id: string): Promise<string> {
-  return (await get<{ address: string }>(`/api/links/${encodeURIComponent(id)}`)).address;
+export async function addressOf(number: string): Promise<string> {
+  return (await given(client.GET("/api/links/{number}", { params: { path: { number } } }))).address;
 }

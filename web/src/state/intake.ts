@@ -9,7 +9,7 @@ import type {
   Finding,
   Job,
   Mapping,
-  Placing,
+  Replacement,
   Posting,
   PostingPreview,
   Reading,
@@ -19,10 +19,6 @@ import type {
 } from "@/contract";
 import { Refusal } from "@/server/http";
 import * as server from "@/server/intake";
-import { whole } from "@/model/numbers";
-import { count } from "@/words/words";
-
-const ASK_AGAIN = 200;
 
 /** What goes on: what is being done, and how far it is where that is known (total 0: it is not). */
 export interface Doing {
@@ -31,13 +27,13 @@ export interface Doing {
   total: number;
   stop: () => void;
 }
-const APPENDED: Placing = { replaces: [], first_day: null, last_day: null };
+const APPENDED: Replacement = { replaces: [], first_day: null, last_day: null };
 
 export const useIntake = defineStore("intake", () => {
   const waiting = shallowRef<Staging[]>([]);
   const staging = shallowRef<Staging | null>(null);
   const check = shallowRef<StagingCheck | null>(null);
-  const placing = shallowRef<Placing>(APPENDED);
+  const replacement = shallowRef<Replacement>(APPENDED);
   const preview = shallowRef<PostingPreview | null>(null);
   const doing = shallowRef<Doing | null>(null);
   const posted = shallowRef<Posting | null>(null);
@@ -65,13 +61,9 @@ export const useIntake = defineStore("intake", () => {
 
   /** Follow a job to its end; a job that failed or was stopped is an error with its sentence. */
   async function followed(started: Promise<Job>): Promise<Job> {
-    let now = await started;
-    while (now.state === "running") {
-      const { id } = now;
-      doing.value = { ...now, stop: () => void server.stop(id) };
-      await new Promise((resume) => setTimeout(resume, ASK_AGAIN));
-      now = await server.job(now.id);
-    }
+    const now = await server.followed(await started, (job) => {
+      doing.value = { ...job, stop: () => void server.stop(job.id) };
+    });
     doing.value = null;
     if (now.failure) throw new Refusal(now.failure);
     return now;
@@ -83,10 +75,10 @@ export const useIntake = defineStore("intake", () => {
     const mine = ++checks;
     const { id } = staging.value;
     preview.value = null;
-    const found = (await followed(server.check(id, placing.value))).check ?? null;
+    const found = (await followed(server.check(id, replacement.value))).check ?? null;
     if (mine !== checks) return;
     check.value = found;
-    const change = found?.ready ? await server.preview(id, placing.value) : null;
+    const change = found?.ready ? await server.preview(id, replacement.value) : null;
     if (mine === checks) preview.value = change;
   }
 
@@ -128,9 +120,9 @@ export const useIntake = defineStore("intake", () => {
     const way_out = null;
     const kind = "refused";
     if (files.length > most.files)
-      return { kind, message: `At most ${count(most.files, "file")} can be sent at once.`, part, way_out };
+      return { kind, message: `At most ${most.files} files can be sent at once.`, part, way_out };
     if (bytes <= most.bytes) return null;
-    const [mine, all] = [bytes, most.bytes].map((each) => `${whole(Math.ceil(each / 2 ** 20))} MB`);
+    const [mine, all] = [bytes, most.bytes].map((each) => `${Math.ceil(each / 2 ** 20)} MB`);
     const message = `These are ${mine}, and at most ${all} can be sent at once: send fewer, or use the inbox.`;
     return { kind, message, part, way_out };
   }
@@ -181,8 +173,8 @@ export const useIntake = defineStore("intake", () => {
     return decide("Leaving the file out", (id) => server.leaveOut(id, file));
   }
 
-  function place(next: Placing): Promise<void> {
-    placing.value = next;
+  function place(next: Replacement): Promise<void> {
+    replacement.value = next;
     return attempt("Checking", checkAgain);
   }
 
@@ -198,9 +190,9 @@ export const useIntake = defineStore("intake", () => {
   function post(): Promise<void> {
     return attempt("Posting", async () => {
       if (!staging.value) return;
-      posted.value = (await followed(server.post(staging.value.id, placing.value))).posting ?? null;
+      posted.value = (await followed(server.post(staging.value.id, replacement.value))).posting ?? null;
       staging.value = check.value = preview.value = null;
-      placing.value = APPENDED;
+      replacement.value = APPENDED;
     });
   }
 
@@ -211,7 +203,7 @@ export const useIntake = defineStore("intake", () => {
   /** Put the files aside: they go on waiting. */
   function putAside(): void {
     staging.value = check.value = preview.value = failure.value = null;
-    placing.value = APPENDED;
+    replacement.value = APPENDED;
   }
 
   async function discard(number: string): Promise<void> {
@@ -233,7 +225,7 @@ export const useIntake = defineStore("intake", () => {
     waiting,
     staging,
     check,
-    placing,
+    replacement,
     preview,
     doing,
     posted,

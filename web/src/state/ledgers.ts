@@ -11,6 +11,7 @@ import type {
 } from "@/contract";
 import { byNearness } from "@/model/nearest";
 import * as server from "@/server/ledgers";
+import { forgetAnswers } from "@/server/queries";
 
 /** Milliseconds between looks for what others have posted. */
 const WATCH_EVERY = 4_000;
@@ -85,6 +86,7 @@ export const useLedgers = defineStore("ledgers", () => {
 
   async function changeSettings(next: LedgerSettings): Promise<void> {
     const changed = await server.changeSettings(open.value?.name ?? "", next);
+    forgetAnswers();
     await refresh();
     await choose(changed.name);
   }
@@ -115,10 +117,7 @@ export const useLedgers = defineStore("ledgers", () => {
 
   /** Look for postings by others now and then, while the page is seen; the server being away is told elsewhere. */
   function watchPostings(): () => void {
-    const timer = setInterval(() => {
-      if (document.visibilityState === "visible") void refresh().catch(() => undefined);
-    }, WATCH_EVERY);
-    return () => clearInterval(timer);
+    return server.watchLedgers(WATCH_EVERY, (found) => (list.value = found));
   }
 
   return {

@@ -1,19 +1,11 @@
 /** Under whose name this browser posts. */
+import { useLocalStorage } from "@vueuse/core";
 import { defineStore } from "pinia";
-import { ref, watch } from "vue";
+import { watch } from "vue";
 import { sendAs } from "@/server/http";
 
-const KEPT = "lofty-person";
-
 export const usePerson = defineStore("person", () => {
-  const name = ref(localStorage.getItem(KEPT) ?? "");
-  watch(
-    name,
-    (now) => {
-      localStorage.setItem(KEPT, now);
-      sendAs(now);
-    },
-    { immediate: true },
-  );
+  const name = useLocalStorage("lofty-person", "");
+  watch(name, sendAs, { immediate: true });
   return { name };
 });

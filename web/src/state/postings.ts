@@ -1,7 +1,7 @@
 /** What is posted to a ledger: batches, months, versions and the mappings that are kept. */
 import { defineStore } from "pinia";
 import { ref, shallowRef } from "vue";
-import type { BatchRecord, Failure, KeptMapping, LineChange, PostedMonth, VersionRecord } from "@/contract";
+import type { BatchRecord, Failure, KeptMappings, LineChange, PostedMonth, VersionRecord } from "@/contract";
 import { Refusal } from "@/server/http";
 import * as server from "@/server/ledgers";
 
@@ -9,7 +9,7 @@ export const usePostings = defineStore("postings", () => {
   const batches = shallowRef<BatchRecord[]>([]);
   const months = shallowRef<PostedMonth[]>([]);
   const versions = shallowRef<VersionRecord[]>([]);
-  const mappings = shallowRef<KeptMapping[]>([]);
+  const mappings = shallowRef<KeptMappings>({ rows: [], unreadable: [] });
   const busy = ref(false);
   const failure = ref<Failure | null>(null);
   let reading = "";

@@ -7,7 +7,7 @@ import { Refusal } from "@/server/http";
 import * as server from "@/server/ledgers";
 
 export const useStatements = defineStore("statements", () => {
-  const found = shallowRef<Statements>({ saved: [], offered: [] });
+  const found = shallowRef<Statements>({ saved: [], offered: [], unreadable: [] });
   const refused = ref("");
   let asked = "";
 

@@ -1,10 +1,10 @@
 /** What the checks before a posting say. */
+import { dimensionName } from "./names";
+import type { Numbers } from "@/model/numbers";
 import type { ColumnUse, Finding, LedgerSettings, Mapping, Staging } from "@/contract";
-import { whole } from "@/model/numbers";
-import { count, dimensionName } from "./words";
 
 /** A finding as a heading: what was found, how much of it. */
-export function findingWords(finding: Finding): string {
+export function findingWords(finding: Finding, { count, whole }: Numbers): string {
   const { code, count: many, about } = finding;
   switch (code) {
     case "unreadable":
@@ -95,7 +95,7 @@ export function signWords(mapping: Mapping): string {
   return mapping.returns_are === "negative" ? "written as negative figures" : "written as positive figures";
 }
 
-export const SOURCES: Record<Staging["source"], string> = {
+export const ARRIVALS: Record<Staging["arrival"], string> = {
   drop: "dropped",
   inbox: "from the inbox",
   database: "from a database",

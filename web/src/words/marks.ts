@@ -1,12 +1,12 @@
 /** What is to be said of the windows behind a figure: told at its cell, in numbers (semantics, section 14). */
 import type { Answer, AnsweredColumn, AnsweredWindow, Row } from "@/contract";
 import { dayText } from "@/model/days";
-import { count } from "./words";
+import type { Numbers } from "@/model/numbers";
 
 const COMPARES = ["difference", "percent_change", "attainment", "index", "contribution", "goal"];
 
 /** How much of a window is posted: "11 of 12 months posted in 2023"; nothing where all of it is. */
-export function postedWords({ posted, asked }: AnsweredWindow): string {
+export function postedWords({ posted, asked }: AnsweredWindow, { count }: Numbers): string {
   if (!posted || !asked) return "";
   const [first, last] = [asked.first.slice(0, 4), asked.last.slice(0, 4)];
   const years = first === last ? first : `${first} to ${last}`;
@@ -31,17 +31,17 @@ export function windowsOf(answer: Answer, row: Row, column: AnsweredColumn): Ans
 }
 
 /** What is to be said of a cell's own pair of windows; nothing where it is fair and whole. */
-export function markOf(answer: Answer, row: Row, column: AnsweredColumn): string {
+export function markOf(answer: Answer, row: Row, column: AnsweredColumn, numbers: Numbers): string {
   const cell = row.cells[answer.columns.indexOf(column)];
   if (!cell || cell.value === null) return "";
   const windows = windowsOf(answer, row, column);
   const [current] = windows;
   const base = windows[column.window];
   if (!current || !base) return "";
-  if (!COMPARES.includes(column.kind) && !column.step) return postedWords(base);
-  const said = [postedWords(current), postedWords(base)].filter(Boolean);
+  if (!COMPARES.includes(column.kind) && !column.step) return postedWords(base, numbers);
+  const said = [postedWords(current, numbers), postedWords(base, numbers)].filter(Boolean);
   if (base.fairness === "unequal" && !said.length)
-    said.push(`unequal: ${count(base.counted_days, "day")} against ${current.counted_days}`);
+    said.push(`unequal: ${numbers.count(base.counted_days, "day")} against ${current.counted_days}`);
   if (base.overlaps) said.push("overlaps the current window");
   return said.join("; ");
 }

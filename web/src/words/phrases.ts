@@ -1,4 +1,7 @@
 /** Every step from a statement to another one, in words: what can be typed and completed. */
+import { ALIGNMENTS, ALIGNMENTS_OF, CUTS, GRAINS, SHOWS } from "@/contract/vocabulary";
+import { dimensionName, levelName, measureName } from "./names";
+import { baseName, windowName } from "./typing";
 import { soughtIn } from "./synonyms";
 import type {
   Base,
@@ -8,25 +11,13 @@ import type {
   RowLevel,
   Show,
   Statement,
+  StatementTold,
 } from "@/contract";
 import { goDown, goUp } from "@/model/going";
 import { removeGoal, removeLimit, setLimit } from "@/model/limits";
 import * as edit from "@/model/statement";
 import { POLICIES } from "./calendar";
-import { chosenIn, readingsOf } from "./readings";
-import {
-  ALIGNMENTS,
-  alignmentsOf,
-  baseName,
-  dimensionName,
-  goalWords,
-  GRAINS,
-  levelName,
-  measureName,
-  metricWords,
-  SHOWS,
-  windowName,
-} from "./words";
+import type { Pieces } from "./told";
 
 export interface Phrase {
   words: string;
@@ -80,24 +71,31 @@ export function wherePhrases(statement: Statement, dimension: string, members: M
   ]);
 }
 
-/** All phrases that fit a statement. year: the as-of date's. periods: of the ledger's coverage, newest first. */
-export function phrases(
-  statement: Statement,
-  ledger: LedgerDescription,
-  year: number,
-  asOf: string,
-): Phrase[] {
+/** What phrases are made of beside the statement: its ledger, what is said of it by now, the as-of date. */
+export interface Around {
+  ledger: LedgerDescription;
+  said: Pieces;
+  told: StatementTold | null;
+  asOf: string;
+}
+
+export function yearOf({ asOf }: Around): number {
+  return Number(asOf.slice(0, 4));
+}
+
+/** All phrases that fit a statement. */
+export function phrases(statement: Statement, around: Around): Phrase[] {
   return [
-    ...measurePhrases(statement, ledger),
-    ...levelPhrases(statement, ledger),
-    ...windowPhrases(statement, year, asOf),
-    ...basePhrases(statement, year),
-    ...restPhrases(statement, ledger),
-    ...readingPhrases(statement, ledger, year),
+    ...measurePhrases(statement, around),
+    ...levelPhrases(statement, around.ledger),
+    ...windowPhrases(statement, yearOf(around), around.asOf),
+    ...basePhrases(statement, around),
+    ...restPhrases(statement, around),
+    ...conventionPhrases(statement, around),
   ];
 }
 
-function measurePhrases(statement: Statement, ledger: LedgerDescription): Phrase[] {
+function measurePhrases(statement: Statement, { ledger, said, told }: Around): Phrase[] {
   const offered = ledger.measures.filter((each) => !each.unavailable);
   const shown = statement.measures;
   const added = offered
@@ -108,30 +106,29 @@ function measurePhrases(statement: Statement, ledger: LedgerDescription): Phrase
     }));
   const removed =
     shown.length > 1
-      ? shown.map((each, at) => ({
-          words: `without ${metricWords(each)}`,
+      ? shown.map((_, at) => ({
+          words: `without ${said.of("measures", at)}`,
           statement: edit.removeMeasure(statement, at),
         }))
       : [];
-  const beside = shown.flatMap((each, at) => {
-    const kind = offered.find((one) => one.name === each.measure)?.kind ?? "derived";
-    return (Object.keys(SHOWS) as Show[])
-      .filter((show) => !edit.showRefusal(statement, each, kind === "derived", kind, show))
+  const beside = shown.flatMap((each, at) =>
+    (Object.keys(SHOWS) as Show[])
+      .filter((show) => !told?.refusals[at]?.[show])
       .map((show) => {
         const has = each.show.includes(show);
         const next = has ? each.show.filter((one) => one !== show) : [...each.show, show];
         return {
-          words: `${metricWords(each)} ${has ? "without" : "with"} ${SHOWS[show]}`,
+          words: `${said.of("measures", at)} ${has ? "without" : "with"} ${SHOWS[show]}`,
           statement: edit.setShow(statement, at, next),
         };
-      });
-  });
+      }),
+  );
   const along = edit.grains(statement).length
     ? shown.flatMap((each, at) =>
         each.along
           ? [
               {
-                words: `${metricWords(each)}: the period's own figure`,
+                words: `${said.of("measures", at)}: the period's own figure`,
                 statement: edit.setAlong(statement, at, null),
               },
             ]
@@ -236,7 +233,8 @@ function lastDay(month: string): string {
   return new Date(Date.UTC(year, number, 0)).toISOString().slice(0, 10);
 }
 
-function basePhrases(statement: Statement, year: number): Phrase[] {
+function basePhrases(statement: Statement, around: Around): Phrase[] {
+  const year = yearOf(around);
   const timed = edit.grains(statement).length > 0;
   const grain = edit.grainOf(statement.window);
   const own: PeriodBase["unit"] = timed || !grain ? "period" : grain;
@@ -267,8 +265,8 @@ function basePhrases(statement: Statement, year: number): Phrase[] {
         words: `against ${baseName(each, statement.window, year)}`,
         statement: edit.setBases(statement, [...statement.bases, each]),
       })),
-    ...statement.bases.map((each, at) => ({
-      words: `not against ${baseName(each, statement.window, year)}`,
+    ...statement.bases.map((_, at) => ({
+      words: `not against ${around.said.of("bases", at)}`,
       statement: edit.setBases(
         statement,
         statement.bases.filter((_, other) => other !== at),
@@ -277,7 +275,7 @@ function basePhrases(statement: Statement, year: number): Phrase[] {
   ];
 }
 
-function restPhrases(statement: Statement, ledger: LedgerDescription): Phrase[] {
+function restPhrases(statement: Statement, { ledger, said }: Around): Phrase[] {
   const first = statement.measures[0];
   const column = first ? `${edit.metricId(first)}.0.value` : "";
   const level = statement.rows.filter((each) => typeof each === "string").at(-1) ?? null;
@@ -302,7 +300,7 @@ function restPhrases(statement: Statement, ledger: LedgerDescription): Phrase[] 
     for (const count of [5, 10, 20])
       for (const bottom of [false, true])
         found.push({
-          words: `showing the ${bottom ? "bottom" : "top"} ${count} by ${metricWords(first)}`,
+          words: `showing the ${bottom ? "bottom" : "top"} ${count} by ${said.of("measures")}`,
           statement: setLimit(statement, null, {
             kind: "top",
             count,
@@ -322,39 +320,36 @@ function restPhrases(statement: Statement, ledger: LedgerDescription): Phrase[] 
   return found;
 }
 
-/** How the statement is read: readings, how bases are matched, where periods are cut, in which order rows stand. */
-function readingPhrases(statement: Statement, ledger: LedgerDescription, year: number): Phrase[] {
-  const readings = readingsOf(statement, ledger).flatMap((reading) =>
-    reading.choices
-      .filter((choice) => choice !== chosenIn(reading, statement))
+/** How the statement is read: its conventions, how bases are matched, where periods are cut; and the goals that go. */
+function conventionPhrases(statement: Statement, { said, told }: Around): Phrase[] {
+  const conventions = (told?.conventions ?? []).flatMap(({ title, choices, chosen }) =>
+    choices
+      .filter((choice) => choice.key !== chosen)
       .map((choice) => ({
-        words: choice.said || `usual reading: ${reading.title.toLowerCase()} ${choice.label}`,
-        statement: { ...statement, ...choice.change },
+        words: choice.said || `usual reading: ${title.toLowerCase()} ${choice.label}`,
+        statement: { ...statement, ...(choice.change as Partial<Statement>) },
       })),
   );
   const matched = statement.bases.flatMap((base, at) =>
-    alignmentsOf(base)
+    ALIGNMENTS_OF[base.kind]
       .filter((align) => align !== ("align" in base ? (base.align ?? "same_dates") : ""))
       .map((align) => ({
-        words: `match ${baseName(base, statement.window, year)} by ${ALIGNMENTS[align]}`,
+        words: `match ${said.of("bases", at)} by ${ALIGNMENTS[align]}`,
         statement: edit.setBases(
           statement,
           statement.bases.map((each, other) => (other === at ? ({ ...base, align } as Base) : each)),
         ),
       })),
   );
+  const other = statement.cut === "as_of" ? "same_point" : "as_of";
   const cuts = edit.grains(statement).length
-    ? [
-        statement.cut === "as_of"
-          ? { words: "each cut at the same point", statement: { ...statement, cut: "same_point" as const } }
-          : { words: "each period whole up to then", statement: { ...statement, cut: "as_of" as const } },
-      ]
+    ? [{ words: CUTS[other], statement: { ...statement, cut: other } as Statement }]
     : [];
-  const goals = statement.goals.map((goal) => ({
-    words: `without the goal ${goalWords(goal, statement, year)}`,
+  const goals = statement.goals.map((goal, at) => ({
+    words: `without the goal ${said.of("goals", at)}`,
     statement: removeGoal(statement, goal.metric),
   }));
-  return [...readings, ...matched, ...cuts, ...goals];
+  return [...conventions, ...matched, ...cuts, ...goals];
 }
 
 /** Phrases that hold every word that is typed, those that begin with it first. */

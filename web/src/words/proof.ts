@@ -1,7 +1,8 @@
 /** The words of a proof: whose figure, by which formula, what its days are. */
+import { TERMS } from "@/contract/vocabulary";
+import { capital, measureName } from "./names";
 import type { AnsweredColumn, Operand } from "@/contract";
 import type { DaysColumn } from "@/model/proofDays";
-import { alongHeading, capital, measureName, TERMS } from "./words";
 
 export function whose(operand: Operand): string {
   switch (operand.about) {
@@ -48,8 +49,9 @@ const FORMULAS: Record<string, string> = {
   price_volume_mix: "its step of current − base",
 };
 
-export function formulaWords(column: AnsweredColumn): string {
-  return FORMULAS[column.kind] ?? (column.along ? alongHeading(column.along) : "");
+/** along: what its figures run along, in words. */
+export function formulaWords(column: AnsweredColumn, along: string): string {
+  return FORMULAS[column.kind] ?? along;
 }
 
 const FACTS: Record<string, string> = {

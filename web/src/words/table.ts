@@ -10,30 +10,14 @@ import type {
   Statement,
 } from "@/contract";
 import { dayText, localPeriod, rangeText } from "@/model/days";
-import { decimal, grouped, rounded } from "@/model/numbers";
+import { decimal, type Numbers } from "@/model/numbers";
 import type { Line } from "@/model/lines";
-import { AGAINST, samePath } from "@/model/statement";
+import { samePath } from "@/model/statement";
 import type { MeasureGroup } from "@/model/table";
 import { cutWords, markOf, windowsOf } from "./marks";
-import {
-  alongHeading,
-  capital,
-  count,
-  DEFINITIONS,
-  dimensionName,
-  FAIRNESS,
-  GRAINS,
-  HEADINGS,
-  levelName,
-  many,
-  measureName,
-  periodName,
-  REASONS,
-  scopeWords,
-  STEPS,
-  unequalWords,
-  windowHeading,
-} from "./words";
+import { wordsOf } from "./told";
+import { GRAINS, REASONS } from "@/contract/vocabulary";
+import { capital, dimensionName, levelName, many, measureName, periodName } from "./names";
 
 /** What a table's words are made of. */
 export interface Told {
@@ -42,14 +26,12 @@ export interface Told {
   layout: Layout;
   /** What the ledger says of its measures and dimensions. */
   said: Record<string, string>;
+  /** How its numbers are written. */
+  numbers: Numbers;
 }
 
-export function rowHeading({ statement }: Told): string {
-  return capital(statement.rows.map(levelName).join(" › ")) || "All";
-}
-
-export function totalName({ statement }: Told): string {
-  return allOf(statement.rows[0]) || "All lines";
+export function rowHeading({ answer }: Told): string {
+  return answer.told.rows;
 }
 
 function allOf(level: RowLevel | undefined): string {
@@ -81,7 +63,7 @@ export function acrossHeading(labels: string[], { answer, statement, layout }: T
 }
 
 export function labelOf(row: Row, told: Told): string {
-  if (!row.path.length) return totalName(told);
+  if (!row.path.length) return told.answer.told.total;
   if (typeof row.rest === "number") return row.label;
   const level = told.statement.rows[row.path.length - 1];
   const label = timeLabel(row.label, level, told.layout);
@@ -101,61 +83,26 @@ export function groupHeading({ across, columns }: MeasureGroup, told: Told): str
 
 /** What a measure is called over its columns or beside its lines, with its currency; there a renamed one has its own name. */
 export function metricHeading(column: AnsweredColumn, { answer, layout }: Told): string {
-  const { name, measure, along, unit } = column;
-  const running = along ? `, ${alongHeading(along)}` : "";
-  const currency = unit.startsWith("currency") ? `, ${answer.currency}` : "";
+  const own = wordsOf(column, answer).metric;
   const renamed = layout.measures === "below" ? layout.headings[column.id] : "";
-  return `${renamed || name || capital(measureName(measure))}${running}${currency}`;
+  const name = column.name || capital(measureName(column.measure));
+  return renamed ? own.replace(name, renamed) : own;
 }
 
 /** A column's heading: as it is renamed, else what it shows. What is unfair is marked at the cells that it concerns. */
 export function heading(column: AnsweredColumn, told: Told): string {
   const renamed = told.layout.measures === "beside" ? told.layout.headings[column.id] : "";
-  return renamed || ownHeading(column, told);
-}
-
-function ownHeading(column: AnsweredColumn, { answer, statement }: Told): string {
-  if (column.kind === "value") return windowHeading(answer, column.window, statement);
-  if (column.step) return STEPS[column.step] ?? column.step;
-  if (column.kind === "share" && column.scope) return capital(scopeWords(column.scope));
-  return HEADINGS[column.kind] ?? column.kind;
+  return renamed || wordsOf(column, told.answer).heading;
 }
 
 /** The base that a column compares with, under its heading: "on 2025". */
-export function headingBase(column: AnsweredColumn, { answer, statement }: Told): string {
-  const compares = column.step || column.kind === "goal" || AGAINST.some((each) => each === column.kind);
-  if (!column.window || !compares) return "";
-  const base = windowHeading(answer, column.window, statement);
-  // A period has its capital, words have none within a line.
-  return `on ${/\d/.test(base) ? base : base.charAt(0).toLowerCase() + base.slice(1)}`;
+export function headingBase(column: AnsweredColumn, { answer }: Told): string {
+  return wordsOf(column, answer).base;
 }
 
 /** The definition of a column, whatever its heading was renamed to. */
-export function definition(column: AnsweredColumn, told: Told): string {
-  const { answer, statement, said } = told;
-  const window = answer.windows[column.window];
-  const days = window?.asked ? rangeText(window.asked.first, window.asked.last) : "no such period";
-  const own = statement.defined.find((each) => each.name === column.measure);
-  const known = own ? `= ${own.expression}` : (DEFINITIONS[column.measure] ?? "");
-  const about = `${capital(measureName(column.measure))}: ${known}${said[column.measure] ? ` ${said[column.measure]}.` : ""}`;
-  if (answer.periods.length)
-    return [about, HEADINGS[column.kind], headingBase(column, told)].filter(Boolean).join(" ");
-  if (column.kind === "value") return `${about} ${days}`;
-  if (column.kind.startsWith("share"))
-    return `${about} ${capital(shareOf(column))}, ${days}${column.parts_overlap ? "; parts overlap" : ""}`;
-  const [current] = answer.windows;
-  const fair =
-    window?.fairness === "unequal" && current
-      ? `. ${unequalWords(window, current, answer.as_of)}`
-      : window?.fairness
-        ? ` (${FAIRNESS[window.fairness]})`
-        : "";
-  return `${about} ${HEADINGS[column.kind]} against ${days}${fair}`;
-}
-
-function shareOf(column: AnsweredColumn): string {
-  if (column.kind === "share_of_all") return "share of all rows";
-  return column.kind === "share" && column.scope ? scopeWords(column.scope) : "share of the row above";
+export function definition(column: AnsweredColumn, { answer }: Told): string {
+  return wordsOf(column, answer).definition;
 }
 
 /** What the ledger says of the dimensions in the rows. */
@@ -188,17 +135,17 @@ export function signBefore(cell: Cell | undefined, column: AnsweredColumn, { lay
 }
 
 /** The exact figure of a cell and what it is made of, with the figures of the table; or why there is none. */
-export function exactly(row: Row, column: AnsweredColumn, { answer, statement }: Told): string {
+export function exactly(row: Row, column: AnsweredColumn, { answer, statement, numbers }: Told): string {
   const cell = row.cells[answer.columns.indexOf(column)];
   if (!cell) return "";
   if (cell.value === null) return REASONS[cell.reason ?? ""] ?? "";
   const unit = column.unit === "currency" ? ` ${answer.currency}` : "";
-  const of = cell.of ? ` of ${count(cell.of, "period")}` : "";
-  const mark = markOf(answer, row, column);
+  const of = cell.of ? ` of ${numbers.count(cell.of, "period")}` : "";
+  const mark = markOf(answer, row, column, numbers);
   const marked = mark ? `\n! ${capital(mark)}` : "";
-  if (column.kind === "goal") return goalWords(row, column, answer, statement) + marked;
-  const made = madeOf(row, column, answer);
-  return `${made ? `${cell.value} = ${made}` : `${grouped(cell.value)}${unit}`}${of}${marked}`;
+  if (column.kind === "goal") return goalWords(row, column, answer, statement, numbers) + marked;
+  const made = madeOf(row, column, answer, numbers);
+  return `${made ? `${cell.value} = ${made}` : `${numbers.grouped(cell.value)}${unit}`}${of}${marked}`;
 }
 
 /** The value of a column's measure in a window, where the table has it as a plain figure. */
@@ -216,12 +163,13 @@ function plainValue(row: Row, like: AnsweredColumn, window: number, answer: Answ
 }
 
 /** A ratio by the figures of the table: (current − base) ÷ base, not reduced. */
-function madeOf(row: Row, column: AnsweredColumn, answer: Answer): string {
+function madeOf(row: Row, column: AnsweredColumn, answer: Answer, numbers: Numbers): string {
+  const { grouped } = numbers;
   const now = plainValue(row, column, 0, answer);
   const then = plainValue(row, column, column.window, answer);
   switch (column.kind) {
     case "percent_change":
-      return now !== null && then !== null ? `${minus(now, then)} ÷ ${grouped(then)}` : "";
+      return now !== null && then !== null ? `${minus(now, then, numbers)} ÷ ${grouped(then)}` : "";
     case "attainment":
       return now !== null && then !== null ? `${grouped(now)} ÷ ${grouped(then)}` : "";
     case "index":
@@ -247,14 +195,20 @@ function madeOf(row: Row, column: AnsweredColumn, answer: Answer): string {
   }
 }
 
-function minus(now: string, then: string): string {
+function minus(now: string, then: string, { rounded }: Numbers): string {
   const [a, b] = [decimal(now), decimal(then)];
   const places = Math.max(...[now, then].map((each) => each.split(".")[1]?.length ?? 0));
   return rounded({ top: a.top * b.bottom - b.top * a.bottom, bottom: a.bottom * b.bottom }, places);
 }
 
 /** What a goal is judged by: both periods, both values and the target. */
-function goalWords(row: Row, column: AnsweredColumn, answer: Answer, statement: Statement): string {
+function goalWords(
+  row: Row,
+  column: AnsweredColumn,
+  answer: Answer,
+  statement: Statement,
+  { grouped, rounded }: Numbers,
+): string {
   const now = plainValue(row, column, 0, answer);
   const windows = windowsOf(answer, row, column);
   const days = (window: AnsweredWindow | undefined): string =>
@@ -278,7 +232,7 @@ function goalWords(row: Row, column: AnsweredColumn, answer: Answer, statement: 
 /** A cell as it is read aloud: its row, its column with the window, its value or the reason that there is none. */
 export function spoken(row: Row, column: AnsweredColumn, text: string, told: Told): string {
   const cell = row.cells[told.answer.columns.indexOf(column)];
-  const mark = markOf(told.answer, row, column);
+  const mark = markOf(told.answer, row, column, told.numbers);
   const value =
     cell?.value === null ? `none. ${REASONS[cell.reason ?? ""] ?? ""}` : mark ? `${text}, ${mark}` : text;
   const across = column.across.length ? `${acrossHeading(column.across_labels, told)}, ` : "";
@@ -287,17 +241,12 @@ export function spoken(row: Row, column: AnsweredColumn, text: string, told: Tol
   return `${labelOf(row, told)}, ${across}${what}: ${value}`;
 }
 
-/** The headings of columns in one line each, as a plain table has them. */
-export function plainHeadings(columns: AnsweredColumn[], told: Told): string[] {
-  const beside = told.layout.measures === "beside";
+/** The headings of columns in one line each, as a plain table has them: what the reader calls one comes first. */
+export function plainHeadings(columns: AnsweredColumn[], { answer, layout }: Told): string[] {
   return columns.map((column) => {
-    const across = column.across_labels.length ? acrossHeading(column.across_labels, told) : "";
-    const name = beside ? column.name || measureName(column.measure) : "";
-    const kind = column.kind === "value" ? "" : ownHeading(column, told);
-    const window = windowHeading(told.answer, column.window, told.statement);
-    const own = [across, name, beside ? alongHeading(column.along) : "", kind, window].filter(Boolean);
-    const { [column.id]: renamed } = told.layout.headings;
-    return `${renamed ? `${renamed}: ` : ""}${own.join(" ")}`;
+    const { plain, short } = wordsOf(column, answer);
+    const { [column.id]: renamed } = layout.headings;
+    return `${renamed ? `${renamed}: ` : ""}${layout.measures === "beside" ? plain : short}`;
   });
 }
 

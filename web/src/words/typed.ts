@@ -1,17 +1,12 @@
 /** Phrases made of what is typed: any day, period, number of units, figure, name or formula. */
-import type {
-  Answer,
-  Base,
-  CurrentWindow,
-  Grain,
-  LedgerDescription,
-  PeriodBase,
-  Statement,
-} from "@/contract";
+import { GRAINS } from "@/contract/vocabulary";
+import { measureName, periodName } from "./names";
+import { baseName, few } from "./typing";
+import type { Answer, Base, CurrentWindow, Grain, PeriodBase, Statement } from "@/contract";
 import { defineMeasure, setGoal, setLimit, setName } from "@/model/limits";
 import * as edit from "@/model/statement";
-import type { Phrase } from "./phrases";
-import { baseName, columnWords, count, GRAINS, measureName, metricWords, periodName } from "./words";
+import { yearOf, type Around, type Phrase } from "./phrases";
+import { wordsOf } from "./told";
 
 const MOST_UNITS = 400;
 const UNIT_WORDS: Record<string, Grain> = {
@@ -25,19 +20,14 @@ const UNIT_WORDS: Record<string, Grain> = {
 };
 
 /** All phrases that what is typed leads to. */
-export function typedPhrases(
-  statement: Statement,
-  ledger: LedgerDescription,
-  text: string,
-  year: number,
-): Phrase[] {
+export function typedPhrases(statement: Statement, around: Around, text: string): Phrase[] {
   return [
     ...dayPhrases(statement, text),
     ...periodPhrases(statement, text),
-    ...numberPhrases(statement, ledger, text, year),
-    ...figurePhrases(statement, text),
-    ...goalPhrases(statement, text, year),
-    ...namePhrases(statement, ledger, text),
+    ...numberPhrases(statement, around, text),
+    ...figurePhrases(statement, around, text),
+    ...goalPhrases(statement, around, text),
+    ...namePhrases(statement, around, text),
   ];
 }
 
@@ -100,12 +90,9 @@ function periodIn(text: string): string | null {
 }
 
 /** So many units: the last ones, a base back or ahead, a moving figure, the top or bottom. */
-function numberPhrases(
-  statement: Statement,
-  ledger: LedgerDescription,
-  text: string,
-  year: number,
-): Phrase[] {
+function numberPhrases(statement: Statement, around: Around, text: string): Phrase[] {
+  const { ledger, said } = around;
+  const year = yearOf(around);
   const n = Number(/(?<![\d.-])(\d{1,3})(?![\d.%-])/.exec(text)?.[1]);
   if (!(n >= 1 && n <= MOST_UNITS)) return [];
   const grains = Object.entries(UNIT_WORDS).filter(([word]) => new RegExp(`\\b${word}s?\\b`, "i").test(text));
@@ -113,15 +100,15 @@ function numberPhrases(
   const own = edit.grainOf(statement.window);
   const found: Phrase[] = [];
   for (const grain of new Set(grains.map(([, grain]) => grain))) {
-    const few = count(n, GRAINS[grain]);
+    const units = few(n, GRAINS[grain]);
     const last = { kind: "last", count: n, grain } as const;
     found.push(
       {
-        words: `for last ${few} completed`,
+        words: `for last ${units} completed`,
         statement: edit.setWindow(statement, { ...last, ending: "completed" }),
       },
       {
-        words: `for last ${few} to the as-of date`,
+        words: `for last ${units} to the as-of date`,
         statement: edit.setWindow(statement, { ...last, ending: "as_of" }),
       },
       {
@@ -152,7 +139,7 @@ function numberPhrases(
     if (statement.rows.length)
       for (const bottom of [false, true])
         found.push({
-          words: `showing the ${bottom ? "bottom" : "top"} ${n} by ${metricWords(shown)}`,
+          words: `showing the ${bottom ? "bottom" : "top"} ${n} by ${said.of("measures", at)}`,
           statement: setLimit(statement, null, {
             kind: "top",
             count: n,
@@ -175,18 +162,18 @@ function baseOf(statement: Statement, base: Base, year: number): Phrase {
 }
 
 /** Rows whose figure is at least, or at most, so much. */
-function figurePhrases(statement: Statement, text: string): Phrase[] {
+function figurePhrases(statement: Statement, { said }: Around, text: string): Phrase[] {
   const figure = /(?:from|over|least|to|under|most)\s+(-?\d+(?:\.\d+)?)\s*$/.exec(text)?.[1];
   if (!figure || !statement.rows.length) return [];
-  return statement.measures.flatMap((shown) => {
+  return statement.measures.flatMap((shown, at) => {
     const limit = { kind: "value", column: `${edit.metricId(shown)}.0.value`, level: null } as const;
     return [
       {
-        words: `showing ${metricWords(shown)} from ${figure}`,
+        words: `showing ${said.of("measures", at)} from ${figure}`,
         statement: setLimit(statement, null, { ...limit, at_least: figure, at_most: null }),
       },
       {
-        words: `showing ${metricWords(shown)} up to ${figure}`,
+        words: `showing ${said.of("measures", at)} up to ${figure}`,
         statement: setLimit(statement, null, { ...limit, at_least: null, at_most: figure }),
       },
     ];
@@ -194,25 +181,25 @@ function figurePhrases(statement: Statement, text: string): Phrase[] {
 }
 
 /** A goal of each metric: a figure, or so many percent of each base. */
-function goalPhrases(statement: Statement, text: string, year: number): Phrase[] {
+function goalPhrases(statement: Statement, { said }: Around, text: string): Phrase[] {
   const [, target, percent] = /\bgoal\b.*?(-?\d+(?:\.\d+)?)\s*(%)?/.exec(text) ?? [];
   if (!target) return [];
-  return statement.measures.flatMap((shown): Phrase[] => {
+  return statement.measures.flatMap((shown, place): Phrase[] => {
     const goal = { metric: edit.metricId(shown), target, base: 1, direction: null };
-    const words = `with the goal ${metricWords(shown)} ${target}`;
+    const words = `with the goal ${said.of("measures", place)} ${target}`;
     if (!percent) return [{ words, statement: setGoal(statement, { ...goal, of: "figure" }) }];
-    return statement.bases.map((base, at) => ({
-      words: `${words}% of ${baseName(base, statement.window, year)}`,
+    return statement.bases.map((_, at) => ({
+      words: `${words}% of ${said.of("bases", at)}`,
       statement: setGoal(statement, { ...goal, of: "base", base: at + 1 }),
     }));
   });
 }
 
 /** A metric by another name, and a measure of one's own: "call net sales Turnover", "show margin = net_sales - cost". */
-function namePhrases(statement: Statement, ledger: LedgerDescription, text: string): Phrase[] {
+function namePhrases(statement: Statement, { ledger, said }: Around, text: string): Phrase[] {
   const called = /^call\s+(.+)$/i.exec(text.trim())?.[1] ?? "";
-  const names = statement.measures.flatMap((shown, at): Phrase[] => {
-    const metric = metricWords(shown);
+  const names = statement.measures.flatMap((_, at): Phrase[] => {
+    const metric = said.of("measures", at);
     const name = called.toLowerCase().startsWith(`${metric} `) ? called.slice(metric.length + 1).trim() : "";
     return name ? [{ words: `call ${metric} ${name}`, statement: setName(statement, at, name) }] : [];
   });
@@ -240,9 +227,9 @@ export function sortPhrases(statement: Statement, columns: { id: string; words: 
 }
 
 /** Columns that rows can be sorted by, in words. */
-export function sortable(answer: Answer | null, statement: Statement): { id: string; words: string }[] {
+export function sortable(answer: Answer | null): { id: string; words: string }[] {
   if (!answer) return [];
   return answer.columns
     .filter((each) => !each.across.length)
-    .map((each) => ({ id: each.id, words: columnWords(each, answer, statement) }));
+    .map((each) => ({ id: each.id, words: wordsOf(each, answer).named }));
 }

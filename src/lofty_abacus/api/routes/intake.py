@@ -5,21 +5,32 @@ from __future__ import annotations
 import csv
 import io
 
-from fastapi import APIRouter, HTTPException, Request, Response
+from fastapi import APIRouter, Request, Response
 from starlette.concurrency import run_in_threadpool
+from starlette.exceptions import HTTPException
 
-from lofty_abacus.actions.check_files import RowsPage, check_files, problems_of_file, rows_of_finding
-from lofty_abacus.actions.checks import StagingCheck
-from lofty_abacus.actions.post_files import post_files
-from lofty_abacus.actions.preview_posting import PostingPreview, preview_posting
-from lofty_abacus.actions.read_database import DatabasePreview, preview_database, stage_database
-from lofty_abacus.actions.records import Placing, Progress
-from lofty_abacus.actions.stage_files import MOST_FILES, correct_value, expect, leave_out, map_file, read_again, stage_files
-from lofty_abacus.actions.stagings import Staging, discard_staging, staging_of, waiting_stagings
-from lofty_abacus.api.asking import office_of
+from lofty_abacus.actions.intake.check_files import RowsPage, check_files, problems_of_file, rows_of_finding
+from lofty_abacus.actions.intake.checks import StagingCheck
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.preview_posting import PostingPreview, preview_posting
+from lofty_abacus.actions.intake.read_database import DatabasePreview, preview_database, stage_database
+from lofty_abacus.actions.intake.stage_files import (
+    MOST_FILES,
+    correct_value,
+    expect,
+    leave_out,
+    map_file,
+    read_again,
+    stage_files,
+)
+from lofty_abacus.actions.intake.stagings import Staging, discard_staging, staging_of, waiting_stagings
+from lofty_abacus.actions.records import Progress, Replacement
+from lofty_abacus.actions.work import jobs
+from lofty_abacus.actions.work.jobs import Result
+from lofty_abacus.api.asking import OfficeOf
 from lofty_abacus.api.doors import MOST_UPLOAD
 from lofty_abacus.api.drops import UPLOAD, receive_drop
-from lofty_abacus.api.jobs import Job, Result
+from lofty_abacus.api.jobs import Job, told
 from lofty_abacus.api.shapes import (
     CorrectionShape,
     DatabaseShape,
@@ -28,6 +39,7 @@ from lofty_abacus.api.shapes import (
     Limits,
     MappingShape,
     ReadingShape,
+    ReplacementShape,
     RowsShape,
 )
 from lofty_abacus.export.harmless import harmless
@@ -37,9 +49,8 @@ MOST_ROWS = 500
 
 
 @router.post("/stagings", status_code=202, openapi_extra=UPLOAD)
-async def post_staging(request: Request) -> Job:
+async def post_staging(request: Request, office: OfficeOf) -> Job:
     """Drop files: the job reads them, proposes a mapping for each, and gives a staging."""
-    office = office_of(request)
     drop = await receive_drop(request, office.staging)
 
     def work(progress: Progress) -> Result:
@@ -53,8 +64,7 @@ async def post_staging(request: Request) -> Job:
     except BaseException:
         drop.discard()
         raise
-    job: Job = request.app.state.jobs.start(work)
-    return job
+    return told(jobs_of(request).start(work))
 
 
 @router.get("/limits")
@@ -64,134 +74,133 @@ def get_limits() -> Limits:
 
 
 @router.get("/stagings")
-def get_stagings(request: Request, ledger: str) -> tuple[Staging, ...]:
+def get_stagings(office: OfficeOf, ledger: str) -> tuple[Staging, ...]:
     """Everything that waits to be posted to a ledger: dropped, from the inbox, or from a database."""
-    return waiting_stagings(office_of(request), ledger)
+    return waiting_stagings(office, ledger)
 
 
-@router.get("/stagings/{number}")
-def get_staging(request: Request, number: str) -> Staging:
+@router.get("/stagings/{staging}")
+def get_staging(office: OfficeOf, staging: str) -> Staging:
     """Staged files as they stand."""
-    return staging_of(office_of(request), number)
+    return staging_of(office, staging)
 
 
-@router.put("/stagings/{number}/mapping")
-def put_mapping(request: Request, number: str, shape: MappingShape) -> Staging:
+@router.put("/stagings/{staging}/mapping")
+def put_mapping(office: OfficeOf, staging: str, shape: MappingShape) -> Staging:
     """Say what a file's columns are."""
-    return map_file(office_of(request), number, shape.file, shape.mapping)
+    return map_file(office, staging, shape.file, shape.mapping)
 
 
-@router.put("/stagings/{number}/reading")
-def put_reading(request: Request, number: str, shape: ReadingShape) -> Staging:
+@router.put("/stagings/{staging}/reading")
+def put_reading(office: OfficeOf, staging: str, shape: ReadingShape) -> Staging:
     """Read a file otherwise: encoding, separator, quotes, sheet, heading."""
-    return read_again(office_of(request), number, shape.file, shape.reading)
+    return read_again(office, staging, shape.file, shape.reading)
 
 
-@router.put("/stagings/{number}/correction")
-def put_correction(request: Request, number: str, shape: CorrectionShape) -> Staging:
+@router.put("/stagings/{staging}/correction")
+def put_correction(office: OfficeOf, staging: str, shape: CorrectionShape) -> Staging:
     """Read a text as another, in one row or wherever it stands."""
-    return correct_value(office_of(request), number, shape.file, shape.correction)
+    return correct_value(office, staging, shape.file, shape.correction)
 
 
-@router.put("/stagings/{number}/expected")
-def put_expected(request: Request, number: str, shape: ExpectedShape) -> Staging:
+@router.put("/stagings/{staging}/expected")
+def put_expected(office: OfficeOf, staging: str, shape: ExpectedShape) -> Staging:
     """Say what a file must hold."""
-    return expect(office_of(request), number, shape.file, shape.expected)
+    return expect(office, staging, shape.file, shape.expected)
 
 
-@router.delete("/stagings/{number}/files/{file}")
-def delete_file(request: Request, number: str, file: int) -> Staging:
+@router.delete("/stagings/{staging}/files/{file}")
+def delete_file(office: OfficeOf, staging: str, file: int) -> Staging:
     """Leave a file out."""
-    return leave_out(office_of(request), number, file)
+    return leave_out(office, staging, file)
 
 
-@router.get("/stagings/{number}/check")
-def get_check(request: Request, number: str) -> StagingCheck:
+@router.get("/stagings/{staging}/check")
+def get_check(office: OfficeOf, staging: str) -> StagingCheck:
     """What posting would bring, and what stands in its way."""
-    return check_files(office_of(request), number)
+    return check_files(office, staging)
 
 
-@router.post("/stagings/{number}/checking", status_code=202)
-def post_checking(request: Request, number: str, placing: Placing | None = None) -> Job:
+@router.post("/stagings/{staging}/checking", status_code=202)
+def post_checking(request: Request, office: OfficeOf, staging: str, replacement: ReplacementShape | None = None) -> Job:
     """The same in the background, for files that take a while."""
-    office = office_of(request)
-    staging_of(office, number)
-    replacing = frozenset(placing.replaces if placing else ())
-    job: Job = request.app.state.jobs.start(lambda progress: check_files(office, number, progress, replacing))
-    return job
+    staging_of(office, staging)
+    replacing = frozenset(replacement.replaces if replacement else ())
+    return told(jobs_of(request).start(lambda progress: check_files(office, staging, progress, replacing)))
 
 
-@router.post("/stagings/{number}/rows")
-def post_rows(request: Request, number: str, shape: RowsShape) -> RowsPage:
+@router.post("/stagings/{staging}/rows")
+def post_rows(office: OfficeOf, staging: str, shape: RowsShape) -> RowsPage:
     """The rows that a finding is about, as they stand in the file."""
     limit = min(max(shape.limit, 1), MOST_ROWS)
-    return rows_of_finding(
-        office_of(request), number, shape.file, shape.code, shape.about, shape.member, max(shape.offset, 0), limit
-    )
+    return rows_of_finding(office, staging, shape.file, shape.code, shape.about, shape.member, max(shape.offset, 0), limit)
 
 
-@router.get("/stagings/{number}/files/{file}/unreadable.csv", response_class=Response)
-def get_unreadable(request: Request, number: str, file: int) -> Response:
+@router.get("/stagings/{staging}/files/{file}/unreadable.csv", response_class=Response)
+def get_unreadable(office: OfficeOf, staging: str, file: int) -> Response:
     """Every value of a file that cannot be read, as a file of its own."""
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow(("file", "row", "column", "text", "reason"))
-    for each in problems_of_file(office_of(request), number, file):
+    for each in problems_of_file(office, staging, file):
         writer.writerow((harmless(each.file), each.row, harmless(each.column), harmless(each.text), each.reason))
     headers = {"Content-Disposition": 'attachment; filename="unreadable.csv"'}
     return Response("\ufeff" + out.getvalue(), media_type="text/csv; charset=utf-8", headers=headers)
 
 
-@router.post("/stagings/{number}/preview")
-def post_preview(request: Request, number: str, placing: Placing | None = None) -> PostingPreview:
+@router.post("/stagings/{staging}/preview")
+def post_preview(office: OfficeOf, staging: str, replacement: ReplacementShape | None = None) -> PostingPreview:
     """What posting would change: lines, total, days, every month before and after."""
-    return preview_posting(office_of(request), number, placing or Placing())
+    return preview_posting(office, staging, replacement or Replacement())
 
 
-@router.post("/stagings/{number}/posting", status_code=202)
-def post_posting(request: Request, number: str, placing: Placing | None = None) -> Job:
+@router.post("/stagings/{staging}/posting", status_code=202)
+def post_posting(request: Request, office: OfficeOf, staging: str, replacement: ReplacementShape | None = None) -> Job:
     """Post all files of a staging, or none; the job tells how far it is."""
-    office = office_of(request)
-    staging_of(office, number)
-    job: Job = request.app.state.jobs.start(lambda progress: post_files(office, number, progress, placing))
-    return job
+    staging_of(office, staging)
+    return told(jobs_of(request).start(lambda progress: post_files(office, staging, progress, replacement)))
 
 
-@router.delete("/stagings/{number}", status_code=204)
-def delete_staging(request: Request, number: str) -> None:
+@router.delete("/stagings/{staging}", status_code=204)
+def delete_staging(office: OfficeOf, staging: str) -> None:
     """Throw staged files away."""
-    discard_staging(office_of(request), number)
+    discard_staging(office, staging)
 
 
 @router.post("/database/preview")
-def post_database_preview(request: Request, shape: DatabaseShape) -> DatabasePreview:
+def post_database_preview(office: OfficeOf, shape: DatabaseShape) -> DatabasePreview:
     """The first rows of a table or a query in a database of somebody else."""
-    return preview_database(office_of(request), shape.url, shape.query)
+    return preview_database(office, shape.url, shape.query)
 
 
 @router.post("/database/stagings", status_code=202)
-def post_database_staging(request: Request, shape: DatabaseStagingShape) -> Job:
+def post_database_staging(request: Request, office: OfficeOf, shape: DatabaseStagingShape) -> Job:
     """Fetch all rows of a table or a query, and stage them."""
-    office = office_of(request)
-    job: Job = request.app.state.jobs.start(
+    job = jobs_of(request).start(
         lambda progress: stage_database(office, shape.ledger, shape.url, shape.query, progress), of_a_host=True
     )
-    return job
+    return told(job)
 
 
-@router.get("/jobs/{number}")
-def get_job(request: Request, number: str) -> Job:
+@router.get("/jobs/{job}")
+def get_job(request: Request, job: str) -> Job:
     """How far a job is."""
-    return _job(request.app.state.jobs.get(number))
+    return _known(jobs_of(request).get(job))
 
 
-@router.delete("/jobs/{number}")
-def delete_job(request: Request, number: str) -> Job:
+@router.delete("/jobs/{job}")
+def delete_job(request: Request, job: str) -> Job:
     """Ask a job to stop; nothing is left of what it did."""
-    return _job(request.app.state.jobs.stop(number))
+    return _known(jobs_of(request).stop(job))
 
 
-def _job(job: Job | None) -> Job:
+def jobs_of(request: Request) -> jobs.Jobs:
+    """What runs in the background."""
+    found: jobs.Jobs = request.app.state.jobs
+    return found
+
+
+def _known(job: jobs.Job | None) -> Job:
     if job is None:
         raise HTTPException(404, "There is no such job: the application was started again since.")
-    return job
+    return told(job)

@@ -7,18 +7,20 @@ from datetime import date
 from fractions import Fraction
 from typing import Literal
 
-from lofty_abacus.core.answer.columns import ColumnKind
+import numpy as np
+
+from lofty_abacus.core.answer.kinds import ColumnKind
 from lofty_abacus.core.comparing.status import Status
+from lofty_abacus.core.measures.exacts import REASONS, Exacts, Value
 from lofty_abacus.core.measures.table import Kind, Polarity, Unit
-from lofty_abacus.core.measures.value import Value
-from lofty_abacus.core.money import decimal_text, ratio_text
+from lofty_abacus.core.money import decimal_text, ratio_of
 from lofty_abacus.core.statement.statement import ShareScope
 from lofty_abacus.core.windows.fairness import Fairness
 from lofty_abacus.core.windows.ranges import DayRange
 from lofty_abacus.core.windows.reasons import Reason
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Cell:
     """A value as text, or null with its reason. A ratio has 15 significant digits and its exact numerator and denominator.
 
@@ -130,7 +132,7 @@ class GoalsMet:
     undefined: tuple[str, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Row:
     """A row: its path of member and period keys (null: not mapped), what it is called, and a cell per column.
 
@@ -208,11 +210,28 @@ class Answer:
 
 def cell_of(value: Value) -> Cell:
     """Write a value down as a cell."""
-    if value.exact is None:
-        return Cell(None, reason=value.reason)
-    if value.decimals is not None:
-        return Cell(sum_text(value.exact, value.decimals))
-    return Cell(ratio_text(value.exact), str(value.exact.numerator), str(value.exact.denominator))
+    return cells_of(Exacts.of([value]))[0]
+
+
+def cells_of(values: Exacts) -> list[Cell]:
+    """Write a column of values down as cells."""
+    reduced = np.gcd(values.top, values.bottom)
+    found = []
+    columns = (values.top, values.bottom, reduced, values.reason, values.decimals)
+    for top, bottom, common, reason, decimals in zip(*(each.tolist() for each in columns), strict=True):
+        if reason:
+            found.append(_NONE[reason])
+        elif decimals >= 0:
+            found.append(Cell(decimal_text(top if bottom == _UNITS[decimals] else top * _UNITS[decimals] // bottom, decimals)))
+        else:
+            top, bottom = top // common, bottom // common
+            found.append(Cell(ratio_of(top, bottom), str(top), str(bottom)))
+    return found
+
+
+_UNITS = tuple(10**decimals for decimals in range(128))
+#: The cells of values that there are none of, by the code of their reason.
+_NONE = (Cell(None), *(Cell(None, reason=reason) for reason in REASONS))
 
 
 def sum_text(exact: Fraction, decimals: int) -> str:

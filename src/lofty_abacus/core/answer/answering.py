@@ -17,7 +17,7 @@ from lofty_abacus.core.answer.rows import Rows, status_filter
 from lofty_abacus.core.answer.table import (
     all_columns,
     answered_columns,
-    answered_row,
+    answered_rows,
     listed_rows,
     named_row,
     shown_rows,
@@ -26,6 +26,8 @@ from lofty_abacus.core.answer.table import (
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.grouping.request import Source
 from lofty_abacus.core.money import decimal_text
+from lofty_abacus.core.name_order import PLAIN, NameOrder
+from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import dimensions_of
 from lofty_abacus.core.statement.limits import StatusLimit
@@ -38,8 +40,8 @@ MOST_SENT = 10_000
 class Answering:
     """A statement on one ledger version, with its rows in order; cells are made when they are asked for.
 
-    `today` is the day in the ledger's zone; others: ledgers that its bases name. Raises QuestionError where the statement cannot
-    be answered, naming its part, why, and what would work.
+    `today` is the day in the ledger's zone; others: ledgers that its bases name; names: the order of its reader's. Raises
+    QuestionError where the statement cannot be answered, naming its part, why, and what would work.
     """
 
     def __init__(
@@ -50,9 +52,10 @@ class Answering:
         today: date,
         opened: Opened | None = None,
         others: OtherLedgers | None = None,
+        names: NameOrder = PLAIN,
     ) -> None:
         opened = opened or Opened()
-        resolved = resolve(statement, ledger, source, today, others)
+        resolved = resolve(statement, ledger, source, today, others, names)
         self._ledger, self._source = ledger, source
         self._evaluation = evaluated(resolved, depth_needed(resolved, opened))
         self._limited = narrowed(self._evaluation)
@@ -90,18 +93,28 @@ class Answering:
             partial=partial,
         )
 
+    @property
+    def ledger(self) -> LedgerFacts:
+        """What it is asked of."""
+        return self._ledger
+
     def _first(self, fill: int) -> tuple[Row, ...]:
-        return tuple(
-            answered_row(row, self._columns) if at < fill or _is_period(row.node) else named_row(row)
-            for at, row in enumerate(self._listed)
-        )
+        filled = [at for at, row in enumerate(self._listed) if at < fill or _is_period(row.node)]
+        rows = [named_row(row) for row in self._listed]
+        for at, row in zip(filled, answered_rows([self._listed[at] for at in filled], self._columns), strict=True):
+            rows[at] = row
+        return tuple(rows)
 
     def rows(self, places: Sequence[int]) -> tuple[Row, ...]:
         """Some rows with their cells, by their places in the answer. Raises QuestionError for a place that there is none of."""
         wrong = next((at for at in places if not 0 <= at < len(self._listed)), None)
         if wrong is not None:
-            raise QuestionError("rows", f"there is no row {wrong}; the answer has {len(self._listed)}.", "Ask for it again.")
-        return tuple(answered_row(self._listed[at], self._columns) for at in places)
+            raise QuestionError(
+                "rows",
+                say("there is no row {wrong}; the answer has {number}.", wrong=wrong, number=len(self._listed)),
+                say("Ask for it again."),
+            )
+        return tuple(answered_rows([self._listed[at] for at in places], self._columns))
 
 
 def _is_period(node: Node) -> bool:

@@ -1,48 +1,58 @@
-"""The value of every cell, from the figures that its proof lays open (sections 8 to 11)."""
+"""The values of cells, whole columns of them, from the figures that their proof lays open (sections 8 to 11)."""
 
 from __future__ import annotations
 
-from bisect import bisect_left, bisect_right
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from fractions import Fraction
-from itertools import accumulate
 
-from lofty_abacus.core.answer.columns import ColumnPlan
-from lofty_abacus.core.answer.evaluation import TOTAL, Evaluation, Spot, counted
-from lofty_abacus.core.answer.nodes import Axis, Node, Place
-from lofty_abacus.core.answer.resolve import Resolved
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.core.answer.columns import ColumnRecipe
+from lofty_abacus.core.answer.down import so_far, sums_down
+from lofty_abacus.core.answer.evaluation import Evaluation, Points, Spot
+from lofty_abacus.core.answer.kinds import KINDS
+from lofty_abacus.core.answer.nodes import ALONE, Axis, Node, Place, Siblings
+from lofty_abacus.core.answer.places import Places
+from lofty_abacus.core.answer.steps import steps_of
 from lofty_abacus.core.calendar.settings import Grain
-from lofty_abacus.core.comparing.change import Item, Side, bridge, split_by_unit
-from lofty_abacus.core.comparing.comparisons import attainment, difference, percent_change, share
+from lofty_abacus.core.comparing.comparisons import attainment, share
 from lofty_abacus.core.comparing.goals import Verdict, judged
 from lofty_abacus.core.grouping.request import PathFilter
-from lofty_abacus.core.measures.sums import LineSum
-from lofty_abacus.core.measures.table import Measure
-from lofty_abacus.core.measures.value import Value, undefined
+from lofty_abacus.core.measures.exacts import REASONS, Exacts, Value, codes_of, integers, ranks
 from lofty_abacus.core.money import decimal_parts
 from lofty_abacus.core.patience import heed
 from lofty_abacus.core.statement.levels import grains_of
+from lofty_abacus.core.windows.reasons import Reason
 
 
 @dataclass(frozen=True)
 class Figure:
-    """One value that a cell is made of. about: current, base, scope, base_scope or so_far.
+    """A value that cells are made of, of one cell or of many. about: current, base, scope, base_scope or so_far.
 
-    window: its number among the stretches. kept: the rows that it covers together, of what runs down a list.
+    kept: the rows that it covers together, of what runs down a list.
     """
 
     about: str
-    spot: Spot
-    window: int
+    points: Points
     of_rest: bool = False
     kept: PathFilter | None = None
+
+    @property
+    def spot(self) -> Spot:
+        """The lines of the first cell's figure."""
+        return self.points.spot(0)
+
+    @property
+    def window(self) -> int:
+        """The window of the first cell's figure: its number among the stretches."""
+        return int(self.points.windows[0])
 
 
 class Cells:
     """Evaluates the columns of a statement at its places.
 
-    rest: what 'the others' of a list amount to, in place of a row of its own. in_order: a row's siblings as they are listed.
+    rest: what 'the others' of a list amount to, in place of a row of its own.
     """
 
     def __init__(self, evaluation: Evaluation, rest: Evaluation | None = None) -> None:
@@ -51,63 +61,78 @@ class Cells:
         self.resolved = evaluation.resolved
         self.rows = Axis(evaluation, down=True)
         self.across = Axis(evaluation, down=False)
-        self._siblings: dict[tuple[str | None, ...], list[Node]] = {}
-        self._ranked: dict[tuple[object, ...], list[Fraction]] = {}
-        self._summed: dict[tuple[object, ...], dict[Node, Value]] = {}
+        self._ranked: dict[tuple[object, ...], NDArray[np.int64]] = {}
+        self._steps: dict[tuple[object, ...], Mapping[str, int] | Reason] = {}
 
-    def value(self, place: Place, plan: ColumnPlan, in_order: Sequence[Node] = ()) -> Value:
-        """The value of a column at a place. in_order: the row's siblings as listed, for what runs down the list."""
-        slot = self.resolved.slot_at.get((place.row.time, place.across.time))
-        if slot is None:
-            return undefined("not_applicable")
+    def value(self, place: Place, recipe: ColumnRecipe, listed: Siblings = ALONE) -> Value:
+        """The value of a column at a place. listed: the row's siblings as they are listed, for what runs down the list."""
+        return self.column(Places.of(place), recipe, (listed,)).value(0)
+
+    def column(self, places: Places, recipe: ColumnRecipe, listed: Sequence[Siblings] = ()) -> Exacts:
+        """The values of a column at some places. listed: per row its siblings as they are listed, for what runs down the list."""
         heed()
-        match plan.kind:
+        slots = self.slots(places)
+        if (slots < 0).all():
+            return Exacts.undefined("not_applicable", len(places))
+        match recipe.kind:
             case "rank":
-                return self._rank(place, plan, slot)
+                found = self._ranks(places, recipe)
             case "cumulative" | "cumulative_share":
-                return self._cumulative(place, plan, slot, in_order)
+                found = self._down(places, recipe, slots, listed)
             case "bridge" | "price_volume_mix":
-                return self._step(place, plan, slot)
+                found = self._split(places, recipe, slots)
             case _:
-                return self._made_of([self.figure(each, plan) for each in self.figures(place, plan, slot)], plan)
+                found = self._made_of([self.figure(each, recipe) for each in self.figures(places, recipe)], recipe)
+        if (slots >= 0).all():
+            return found
+        return found.before_all(np.where(slots < 0, codes_of(["not_applicable"]), 0).astype(np.uint8))
 
-    def figures(self, place: Place, plan: ColumnPlan, slot: int, in_order: Sequence[Node] = ()) -> list[Figure]:
-        """The figures that a cell is made of, in the order of its formula. in_order: as of `value`."""
+    def slots(self, places: Places) -> NDArray[np.int64]:
+        """The slot of each place, i64[n]; -1 where none stands there."""
+        across = places.across.time
+        at = {time: self.resolved.slot_at.get((time, across), -1) for time in places.different_times}
+        if len(at) == 1:
+            return np.full(len(places), next(iter(at.values())), np.int64)
+        return np.array([at[time] for time in places.times], np.int64)
 
-        def at(window: int) -> int:
-            return self.resolved.window_at(slot, plan.metric.along, window)
+    def figures(self, places: Places, recipe: ColumnRecipe, listed: Siblings = ALONE) -> list[Figure]:
+        """The figures that cells are made of, in the order of their formula. listed: of a single place, as of `value`."""
+        slots = np.maximum(self.slots(places), 0)
+
+        def at(window: int) -> NDArray[np.int64]:
+            return self._windows(slots, recipe, window)
 
         def figure(about: str, window: int) -> Figure:
-            return Figure(about, place.spot, at(window), self.rest is not None)
+            return Figure(about, places.points(at(window)), self.rest is not None)
 
-        match plan.kind:
-            case "value" | "rank":
-                return [figure("base" if plan.window else "current", plan.window)]
-            case "share" | "share_of_all" | "share_of_parent":
-                return [figure("current", 0), self._scope(place, plan, slot, 0)]
-            case "scope":
-                return [self._scope(place, plan, slot, 0)]
-            case "share_change":
-                scope, base_scope = self._scope(place, plan, slot, 0), self._scope(place, plan, slot, plan.window)
-                return [figure("current", 0), scope, figure("base", plan.window), base_scope]
-            case "contribution":
-                return [
-                    figure("current", 0),
-                    figure("base", plan.window),
-                    Figure("base_scope", place.across.spot, at(plan.window)),
-                ]
-            case "goal" if plan.goal is not None and plan.goal.of == "figure":
-                return [figure("current", 0)]
-            case "cumulative":
-                return [self._so_far(place, at(0), in_order)]
-            case "cumulative_share":
-                return [self._so_far(place, at(0), in_order), Figure("scope", self._parent(place), at(0))]
-            case _:
-                return [figure("current", 0), figure("base", plan.window)]
+        if recipe.kind in ("cumulative", "cumulative_share"):
+            down = self._so_far(places, at(0), listed)
+            return [down] if recipe.kind == "cumulative" else [down, Figure("scope", self._parent(places, at(0)))]
+        parts = ("current",) if recipe.goal is not None and recipe.goal.of == "figure" else KINDS[recipe.kind].parts
+        found = []
+        for part in parts:
+            match part:
+                case "own":
+                    found.append(figure("base" if recipe.window else "current", recipe.window))
+                case "current":
+                    found.append(figure("current", 0))
+                case "base":
+                    found.append(figure("base", recipe.window))
+                case "scope":
+                    found.append(self._scope(places, recipe, slots, 0))
+                case "base_scope":
+                    found.append(self._scope(places, recipe, slots, recipe.window))
+                case "whole":
+                    found.append(Figure("base_scope", self._beside(places, at(recipe.window))))
+        return found
 
-    def figure(self, figure: Figure, plan: ColumnPlan) -> Value:
-        """The value of one figure."""
-        return self.evaluation_of(figure).value(figure.spot, plan.measure, figure.window)
+    def _windows(self, slots: NDArray[np.int64], recipe: ColumnRecipe, window: int) -> NDArray[np.int64]:
+        first = self.resolved.window_at(0, recipe.metric.along, window)
+        return first + slots * (self.resolved.window_at(1, 0, 0) - self.resolved.window_at(0, 0, 0))
+
+    def figure(self, figure: Figure, recipe: ColumnRecipe) -> Exacts:
+        """The values of one figure."""
+        return self.evaluation_of(figure).values(figure.points, recipe.measure)
 
     def evaluation_of(self, figure: Figure) -> Evaluation:
         """What evaluates a figure: everything, the rest of a list, or the rows that it covers together."""
@@ -115,215 +140,143 @@ class Cells:
             return Evaluation(self.resolved, (*self.evaluation.kept, figure.kept))
         return self.rest if figure.of_rest and self.rest is not None else self.evaluation
 
-    def verdict(self, place: Place, plan: ColumnPlan) -> Verdict | None:
+    def verdict(self, place: Place, recipe: ColumnRecipe) -> Verdict | None:
         """Whether a goal is met, decided exactly; None where it cannot be told."""
-        slot = self.resolved.slot_at.get((place.row.time, place.across.time))
-        if plan.goal is None or slot is None:
+        places = Places.of(place)
+        if recipe.goal is None or self.slots(places)[0] < 0:
             return None
-        values = [self.figure(each, plan) for each in self.figures(place, plan, slot)]
-        return judged(plan.goal.target, plan.goal.of, plan.goal.direction, plan.measure.polarity, values)
+        values = [self.figure(each, recipe).value(0) for each in self.figures(places, recipe)]
+        return judged(recipe.goal.target, recipe.goal.of, recipe.goal.direction, recipe.measure.polarity, values)
 
-    def _made_of(self, values: list[Value], plan: ColumnPlan) -> Value:
-        divided = self.resolved.statement.negative_bases == "divided"
-        match plan.kind:
-            case "value" | "scope":
-                return values[0]
-            case "difference":
-                return difference(*values)
-            case "percent_change":
-                return percent_change(values[0], values[1], plan.measure.unit, divided=divided)
-            case "attainment":
-                return attainment(values[0], values[1], divided=divided)
-            case "index":
-                ratio = attainment(values[0], values[1], divided=divided)
-                return ratio if ratio.exact is None else Value(ratio.exact * 100)
-            case "share" | "share_of_all" | "share_of_parent":
-                return share(values[0], values[1])
-            case "share_change":
-                return difference(share(values[0], values[1]), share(values[2], values[3]))
-            case "contribution":
-                return attainment(difference(values[0], values[1]), values[2])
-            case _:
-                return self._attained(values, plan)
+    def _made_of(self, values: list[Exacts], recipe: ColumnRecipe) -> Exacts:
+        rule = KINDS[recipe.kind].rule
+        if rule is None:
+            return self._attained(values, recipe)
+        return rule(values, recipe.measure.unit, self.resolved.statement.negative_bases == "divided")
 
-    def _attained(self, values: list[Value], plan: ColumnPlan) -> Value:
-        assert plan.goal is not None, "only goals are left"
-        if plan.goal.of == "base":
+    def _attained(self, values: list[Exacts], recipe: ColumnRecipe) -> Exacts:
+        assert recipe.goal is not None, "only goals are left"
+        if recipe.goal.of == "base":
             return attainment(*values)
-        unscaled, decimals = decimal_parts(plan.goal.target)
-        return attainment(values[0], Value(Fraction(unscaled, 10**decimals)))
+        unscaled, decimals = decimal_parts(recipe.goal.target)
+        return attainment(values[0], Exacts.sums(integers([unscaled] * len(values[0])), decimals))
 
-    def _scope(self, place: Place, plan: ColumnPlan, slot: int, window: int) -> Figure:
-        """What a share is a part of: the dimensions that its scope keeps of those that the row fixes."""
-        assert plan.scope is not None, "a share has a scope"
+    def _beside(self, places: Places, windows: NDArray[np.int64]) -> Points:
+        """All of the column across."""
+        return places.only(range(len(places.row_dimensions), len(places.dimensions)), windows)
+
+    def _parent(self, places: Places, windows: NDArray[np.int64]) -> Points:
+        """The rows above, in the same place across."""
+        own, every = len(places.row_dimensions), range(len(places.dimensions))
+        inner = places.depth and self.rows.is_time(places.depth)
+        return places.only([at for at in every if at != own - 1 or inner], windows)
+
+    def _scope(self, places: Places, recipe: ColumnRecipe, slots: NDArray[np.int64], window: int) -> Figure:
+        """What shares are a part of: the dimensions that their scope keeps of those that the rows fix."""
+        assert recipe.scope is not None, "a share has a scope"
         about = "base_scope" if window else "scope"
-        at = self._scope_window(place, plan, slot, window)
-        if plan.share_of == "parent":
-            if self.rest is not None:
-                return Figure(about, place.spot, at)
-            inner = place.row.depth and self.rows.is_time(place.row.depth)
-            parent = place.row.spot.upto(len(place.row.spot.codes) - (0 if inner else 1)) if place.row.spot.codes else TOTAL
-            return Figure(about, parent.and_(place.across.spot.dimensions, place.across.spot.codes), at)
-        kept = [
-            (name, code) for name, code in zip(place.spot.dimensions, place.spot.codes, strict=True) if name in plan.scope.keep
-        ]
-        if plan.share_of == "all":
-            kept = list(zip(place.across.spot.dimensions, place.across.spot.codes, strict=True))
-        return Figure(about, Spot(tuple(name for name, _ in kept), tuple(code for _, code in kept)), at)
+        at = self._scope_windows(places, recipe, slots, window)
+        if recipe.share_of == "parent":
+            return Figure(about, places.points(at) if self.rest is not None else self._parent(places, at))
+        if recipe.share_of == "all":
+            return Figure(about, self._beside(places, at))
+        kept = [at for at, name in enumerate(places.dimensions) if name in recipe.scope.keep]
+        return Figure(about, places.only(kept, at))
 
-    def _scope_window(self, place: Place, plan: ColumnPlan, slot: int, window: int) -> int:
+    def _scope_windows(self, places: Places, recipe: ColumnRecipe, slots: NDArray[np.int64], window: int) -> NDArray[np.int64]:
         """The days of a share's scope: the row's period, the one above it, a level of time that is kept, the range, or ever."""
-        assert plan.scope is not None, "a share has a scope"
-        if plan.scope.period == "ever" and not window:
-            return self.resolved.ever
-        if plan.scope.period == "range":
-            slot = 0
-        elif plan.share_of == "parent" and place.row.depth and self.rows.is_time(place.row.depth):
-            slot = self.resolved.slot_at.get((place.row.time[:-1], place.across.time), 0)
-        elif plan.scope.time is not None:
-            slot = self._slot_above(place, plan.scope.time, slot)
-        return self.resolved.window_at(slot, plan.metric.along, window)
+        assert recipe.scope is not None, "a share has a scope"
+        if recipe.scope.period == "ever" and not window:
+            return np.full(len(places), self.resolved.ever, np.int64)
+        above: Callable[[tuple[str, ...], int], int] | None = None
+        across = places.across.time
+        if recipe.scope.period == "range":
+            slots = slots * 0
+        elif recipe.share_of == "parent" and places.depth and self.rows.is_time(places.depth):
+            above = lambda time, slot: self.resolved.slot_at.get((time[:-1], across), 0)  # noqa: E731
+        elif recipe.scope.time is not None:
+            grain = recipe.scope.time
+            above = lambda time, slot: self._slot_above(time, across, grain, slot)  # noqa: E731
+        if above is not None:
+            slots = np.array([above(*each) for each in zip(places.times, slots.tolist(), strict=True)], np.int64)
+        return self._windows(slots, recipe, window)
 
-    def _slot_above(self, place: Place, grain: Grain, slot: int) -> int:
+    def _slot_above(self, row: tuple[str, ...], beside: tuple[str, ...], grain: Grain, slot: int) -> int:
         """The period of a grain that a place lies in: found by the levels of time from the outside in."""
         statement = self.resolved.statement
         down, across = grains_of(statement.rows), grains_of(statement.across)
-        row = place.row.time[: down.index(grain) + 1] if grain in down else ()
-        beside = place.across.time[: across.index(grain) + 1] if grain in across else ()
+        row = row[: down.index(grain) + 1] if grain in down else ()
+        beside = beside[: across.index(grain) + 1] if grain in across else ()
         return self.resolved.slot_at.get((row, beside), slot) if row or beside else slot
 
-    def siblings(self, place: Place) -> list[Place]:
-        """The places of a row's siblings, itself among them."""
-        node = place.row
-        if not node.depth:
-            return [place]
-        above = node.path[:-1]
-        if above not in self._siblings:
-            by_time = self.rows.is_time(node.depth)
-            spot = node.spot if by_time else node.spot.upto(len(node.spot.codes) - 1)
-            self._siblings[above] = self.rows.children(Node(above, spot, node.time[:-1] if by_time else node.time))
-        return [Place(each, place.across) for each in self._siblings[above]]
+    def siblings(self, row: Node) -> Siblings:
+        """A row's siblings, itself among them, limited by nothing."""
+        if not row.depth:
+            return ALONE
+        by_time = self.rows.is_time(row.depth)
+        spot = row.spot if by_time else row.spot.upto(len(row.spot.codes) - 1)
+        return self.rows.below(Node(row.path[:-1], spot, row.time[:-1] if by_time else row.time))
 
-    def _rank(self, place: Place, plan: ColumnPlan, slot: int) -> Value:
+    def _ranks(self, places: Places, recipe: ColumnRecipe) -> Exacts:
         """1 is best by polarity; ties share a place (section 9)."""
-        if self.rest is not None or not place.row.depth:
-            return undefined("not_applicable")
-        value = ColumnPlan(plan.metric, "value", 0)
-        mine = self.value(place, value)
-        if mine.exact is None:
-            return mine
-        key = (place.row.path[:-1], place.row.time, place.across.path, plan.metric.id)
-        if key not in self._ranked:
-            others = (self.value(each, value).exact for each in self.siblings(place))
-            self._ranked[key] = sorted(other for other in others if other is not None)
-        ranked = self._ranked[key]
-        adverse = plan.measure.polarity == "more_is_adverse"
-        better = bisect_left(ranked, mine.exact) if adverse else len(ranked) - bisect_right(ranked, mine.exact)
-        return counted(better + 1)
+        if self.rest is not None or not places.depth:
+            return Exacts.undefined("not_applicable", len(places))
+        value = ColumnRecipe(recipe.metric, "value", 0)
+        found = np.zeros(len(places), np.int64)
+        for rows in places.lists():
+            every = self.siblings(places.rows[int(rows[0])])
+            key = (every.parent.path, places.across.path, recipe.metric.id)
+            if key not in self._ranked:
+                column = self.column(Places(every, places.across), value)
+                self._ranked[key] = ranks(column, descending=recipe.measure.polarity != "more_is_adverse")
+            found[rows] = self._ranked[key][every.places_of([places.rows[at] for at in rows.tolist()])] + 1
+        return Exacts.sums(found, 0).unless(self.column(places, value).reason)
 
-    def _cumulative(self, place: Place, plan: ColumnPlan, slot: int, in_order: Sequence[Node]) -> Value:
+    def _down(self, places: Places, recipe: ColumnRecipe, slots: NDArray[np.int64], listed: Sequence[Siblings]) -> Exacts:
         """Down the list as it stands: the lines of the rows so far (distinct: their ids), and their share of the parent."""
-        by_time = place.row.depth > 0 and self.rows.is_time(place.row.depth)
+        windows = self._windows(np.maximum(slots, 0), recipe, 0)
+        by_time = places.depth > 0 and self.rows.is_time(places.depth)
         if self.rest is not None or by_time:
             # Along time a running total says it, with its resets.
-            return undefined("not_applicable")
-        window = self.resolved.window_at(slot, plan.metric.along, 0)
-        if plan.measure.kind == "additive" or not place.row.depth:
-            summed = self._sums_down(place, plan.measure, window, in_order)
-            if place.row not in summed:
-                return undefined("not_applicable")
-            found = summed[place.row]
-        elif place.row not in in_order:
-            return undefined("not_applicable")
+            return Exacts.undefined("not_applicable", len(places))
+        if not places.depth:
+            found = self.evaluation.values(places.points(windows), recipe.measure)
         else:
-            found = self.figure(self._so_far(place, window, in_order), plan)
-        if plan.kind == "cumulative":
+            found = Exacts.undefined("not_applicable", len(places))
+            for one in {id(each): each for each in listed}.values():
+                at = np.array([place for place, each in enumerate(listed) if each is one], np.int64)
+                inside = one.places_of([places.rows[place] for place in at.tolist()])
+                at, inside = at[inside >= 0], inside[inside >= 0]
+                if len(at):
+                    down = sums_down(self.evaluation, Places(one, places.across), recipe.measure, int(windows[at[0]]))
+                    found = found.put(at, down.take(inside))
+        if recipe.kind == "cumulative":
             return found
-        return share(found, self.evaluation.value(self._parent(place), plan.measure, window))
+        return share(found, self.evaluation.values(self._parent(places, windows), recipe.measure))
 
-    def _sums_down(self, place: Place, measure: Measure, window: int, in_order: Sequence[Node]) -> dict[Node, Value]:
-        """Down a list the sum of the rows so far, of each of its rows."""
-        key = (place.row.depth, place.row.path[:-1], place.across.path, measure, window)
-        if key not in self._summed:
-            values = [self.evaluation.value(Place(each, place.across).spot, measure, window) for each in in_order]
-            self._summed[key] = dict(zip(in_order, accumulate(values, _added), strict=True))
-        return self._summed[key]
-
-    def _so_far(self, place: Place, window: int, in_order: Sequence[Node]) -> Figure:
+    def _so_far(self, places: Places, windows: NDArray[np.int64], listed: Siblings) -> Figure:
         """The rows of a list down to this one, as one figure: of what repeats in several of them, each is counted once."""
-        spot = place.row.spot
-        if not spot.codes or place.row not in in_order:
-            return Figure("so_far", place.spot, window, self.rest is not None)
-        upto = in_order[: in_order.index(place.row) + 1]
-        kept = PathFilter(spot.dimensions, frozenset(each.spot.codes for each in upto))
-        return Figure("so_far", place.across.spot, window, kept=kept)
+        kept = so_far(listed, places.first)
+        if kept is None:
+            return Figure("so_far", places.points(windows), self.rest is not None)
+        return Figure("so_far", self._beside(places, windows), kept=kept)
 
-    def _parent(self, place: Place) -> Spot:
-        """The row above, in the same place across."""
-        spot, across = place.row.spot, place.across.spot
-        return spot.upto(len(spot.codes) - 1).and_(across.dimensions, across.codes)
-
-    def _step(self, place: Place, plan: ColumnPlan, slot: int) -> Value:
-        """A step of the bridge, or of price, volume and mix, over the items under a row."""
+    def _split(self, places: Places, recipe: ColumnRecipe, slots: NDArray[np.int64]) -> Exacts:
+        """A step of the bridge, or of price, volume and mix, over the items under each row."""
+        current, base = (self._windows(np.maximum(slots, 0), recipe, window) for window in (0, recipe.window))
         evaluation = self.rest or self.evaluation
-        current, base = (self.resolved.window_at(slot, plan.metric.along, window) for window in (0, plan.window))
-        reason = self.resolved.windows[current].reason or self.resolved.windows[base].reason
-        if reason is not None:
-            return undefined(reason)
-        items = self.items(evaluation, place, plan, current, base)
-        if isinstance(items, Value):
-            return items
-        steps = bridge(items) if plan.kind == "bridge" else split_by_unit(items)
-        decimals = _decimals(plan, self.resolved)
-        return Value(Fraction(steps[plan.step], 10**decimals), None, decimals)  # type: ignore[index]
-
-    def items(self, evaluation: Evaluation, place: Place, plan: ColumnPlan, current: int, base: int) -> list[Item] | Value:
-        """The items under a place: rows of the deepest level, or what price, volume and mix are named over."""
-        unit = self.resolved.statement.unit_of_measure if plan.kind == "price_volume_mix" else None
-        spot = place.spot
-        named = (name for name in self._item_dimensions(plan) if name not in spot.dimensions and name != unit)
-        # The unit comes last, also where the row fixes it: an item is of one unit.
-        dimensions = (*spot.dimensions, *named, *([unit] if unit and unit not in spot.dimensions else []))
-        unit = unit if unit not in spot.dimensions else None
-        table = evaluation.table(dimensions)
-        quantity_side = "sale" if plan.measure.name == "gross_sales" else "all"
-        units = 10 ** _decimals(plan, self.resolved)
-        by_quantity = plan.kind == "price_volume_mix"
-        found = []
-        for cell in table.under(spot.codes):
-            heed()
-            at = Spot(dimensions, table.paths[cell])
-            sides = []
-            for window in (current, base):
-                value = evaluation.value(at, plan.measure, window)
-                if value.exact is None:
-                    return value
-                quantity = _quantity(evaluation, at, window, quantity_side) if by_quantity else None
-                sides.append(Side(int(value.exact * units), evaluation.quantity(at, LineSum("lines", "sale"), window), quantity))
-            found.append(Item(sides[0], sides[1], table.paths[cell][-1] if unit else 0))
-        return found
-
-    def _item_dimensions(self, plan: ColumnPlan) -> tuple[str, ...]:
-        statement = self.resolved.statement
-        if plan.kind == "bridge":
-            return self.resolved.rows
-        product = self.resolved.ledger.with_role("product")
-        return statement.items or ((product.name,) if product else self.resolved.rows)
-
-
-def _quantity(evaluation: Evaluation, spot: Spot, window: int, side: str) -> int | None:
-    """An item's quantity; None where one of its lines has none."""
-    lines = evaluation.quantity(spot, LineSum("lines", side), window)  # type: ignore[arg-type]
-    having = evaluation.quantity(spot, LineSum("lines", side, ("quantity",)), window)  # type: ignore[arg-type]
-    return None if having < lines else evaluation.quantity(spot, LineSum("quantity", side, ("quantity",)), window)  # type: ignore[arg-type]
-
-
-def _decimals(plan: ColumnPlan, resolved: Resolved) -> int:
-    return max(resolved.ledger.scales.of(each) for each in plan.measure.quantities)
-
-
-def _added(one: Value, other: Value) -> Value:
-    """A sum of values; undefined from the first one on that is."""
-    if one.exact is None or other.exact is None:
-        return one if one.exact is None else other
-    return Value(one.exact + other.exact, None, max(one.decimals or 0, other.decimals or 0))
+        decimals = max(self.resolved.ledger.scales.of(each) for each in recipe.measure.quantities)
+        steps: list[int] = []
+        reasons: list[Reason | None] = []
+        for at, windows in enumerate(zip(current.tolist(), base.tolist(), strict=True)):
+            spot = Spot(places.dimensions, tuple(places.codes[at].tolist()))
+            why = evaluation.reasons(np.array(windows))
+            key = (recipe.kind, recipe.metric.id, spot, windows)
+            if why.any():
+                self._steps[key] = REASONS[int(why[why != 0][0]) - 1]
+            elif key not in self._steps:
+                self._steps[key] = steps_of(evaluation, spot, recipe, *windows)
+            found = self._steps[key]
+            steps.append(0 if isinstance(found, str) else found[recipe.step])
+            reasons.append(found if isinstance(found, str) else None)
+        return Exacts.sums(integers(steps), decimals).unless(codes_of(reasons))

@@ -6,13 +6,10 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
+from lofty_abacus.core.answer.kinds import KINDS, ColumnKind
 from lofty_abacus.core.comparing.change import BRIDGE_STEPS, SPLIT_STEPS
 from lofty_abacus.core.measures.table import Measure, Polarity, Unit
-from lofty_abacus.core.statement.statement import Goal, ShareScope, Show, ShownMeasure, Statement
-
-ColumnKind = Literal["value", "share", "goal"] | Show
-#: Kinds that are formed against each base.
-AGAINST: tuple[Show, ...] = ("difference", "percent_change", "attainment", "index", "contribution")
+from lofty_abacus.core.statement.statement import Goal, ShareScope, ShownMeasure, Statement
 
 
 @dataclass(frozen=True)
@@ -30,7 +27,7 @@ class Metric:
 
 
 @dataclass(frozen=True)
-class ColumnPlan:
+class ColumnRecipe:
     """A column: which metric, kind and window (0 current, k the k-th base); of what scope, which step, which goal."""
 
     metric: Metric
@@ -52,16 +49,16 @@ class ColumnPlan:
         return f"{self.metric.id}.{self.window}.{self.kind}{_of_scope(self)}{'_' + self.step if self.step else ''}"
 
 
-def _of_scope(plan: ColumnPlan) -> str:
-    if plan.scope is None or plan.kind in ("share_of_all", "share_of_parent"):
+def _of_scope(recipe: ColumnRecipe) -> str:
+    if recipe.scope is None or recipe.kind in ("share_of_all", "share_of_parent"):
         return ""
-    if plan.share_of != "scope":
-        return "_of_parent" if plan.share_of == "parent" else ""
-    kept = [*plan.scope.keep, *([plan.scope.time] if plan.scope.time else [])]
-    return f"[{'+'.join(kept)}]" + ("" if plan.scope.period == "own" else f"_of_{plan.scope.period}")
+    if recipe.share_of != "scope":
+        return "_of_parent" if recipe.share_of == "parent" else ""
+    kept = [*recipe.scope.keep, *([recipe.scope.time] if recipe.scope.time else [])]
+    return f"[{'+'.join(kept)}]" + ("" if recipe.scope.period == "own" else f"_of_{recipe.scope.period}")
 
 
-def columns_of(statement: Statement, metrics: tuple[Metric, ...]) -> tuple[ColumnPlan, ...]:
+def columns_of(statement: Statement, metrics: tuple[Metric, ...]) -> tuple[ColumnRecipe, ...]:
     """Per metric: the current value, then per base its value and the comparisons with it, then shares and places."""
     return tuple(column for metric in metrics for column in _of_metric(statement, metric))
 
@@ -76,52 +73,35 @@ def scopes_of(shown: ShownMeasure) -> Iterator[tuple[ColumnKind, ShareScope, Lit
         yield "share", scope, "scope"
 
 
-def _of_metric(statement: Statement, metric: Metric) -> Iterator[ColumnPlan]:
+def _of_metric(statement: Statement, metric: Metric) -> Iterator[ColumnRecipe]:
     shown, goal = metric.shown, next((each for each in statement.goals if each.metric == metric.id), None)
     bases = range(1, len(statement.bases) + 1) if shown.bases is None else shown.bases
-    yield ColumnPlan(metric, "value", 0)
+    yield ColumnRecipe(metric, "value", 0)
     for window in bases:
-        yield ColumnPlan(metric, "value", window)
+        yield ColumnRecipe(metric, "value", window)
         for kind in shown.show:
-            if kind in AGAINST:
-                yield ColumnPlan(metric, kind, window)
+            if KINDS[kind].against:
+                yield ColumnRecipe(metric, kind, window)
         if "share_change" in shown.show:
-            yield from (ColumnPlan(metric, "share_change", window, scope, share_of=of) for _, scope, of in scopes_of(shown))
+            yield from (ColumnRecipe(metric, "share_change", window, scope, share_of=of) for _, scope, of in scopes_of(shown))
         for kind, steps in (("bridge", BRIDGE_STEPS), ("price_volume_mix", SPLIT_STEPS)):
             if kind in shown.show:
-                yield from (ColumnPlan(metric, kind, window, step=step) for step in steps)
+                yield from (ColumnRecipe(metric, kind, window, step=step) for step in steps)
         if goal is not None and goal.of == "base" and goal.base == window:
-            yield ColumnPlan(metric, "goal", window, goal=goal)
+            yield ColumnRecipe(metric, "goal", window, goal=goal)
     if goal is not None and goal.of == "figure":
-        yield ColumnPlan(metric, "goal", 0, goal=goal)
+        yield ColumnRecipe(metric, "goal", 0, goal=goal)
     for share, scope, of in scopes_of(shown):
-        yield ColumnPlan(metric, share, 0, scope, share_of=of)
+        yield ColumnRecipe(metric, share, 0, scope, share_of=of)
         if "scope" in shown.show:
-            yield ColumnPlan(metric, "scope", 0, scope, share_of=of)
+            yield ColumnRecipe(metric, "scope", 0, scope, share_of=of)
     for kind in ("rank", "cumulative", "cumulative_share"):
         if kind in shown.show:
-            yield ColumnPlan(metric, kind, 0)
+            yield ColumnRecipe(metric, kind, 0)
 
 
-def how_shown(plan: ColumnPlan) -> tuple[Unit | Literal["points"], int, Polarity]:
+def how_shown(recipe: ColumnRecipe) -> tuple[Unit | Literal["points"], int, Polarity]:
     """Unit, decimals and polarity of a column's numbers. 'points': percentage points, the exact fraction times 100."""
-    measure = plan.measure
-    match plan.kind:
-        case "value" | "scope" | "cumulative":
-            return measure.unit, measure.decimals, measure.polarity if plan.kind == "value" else "neutral"
-        case "difference":
-            return ("points" if measure.unit == "percent" else measure.unit), measure.decimals, measure.polarity
-        case "bridge" | "price_volume_mix":
-            return measure.unit, measure.decimals, measure.polarity
-        case "share_change":
-            return "points", 1, "neutral"
-        case "rank":
-            return "count", 0, "neutral"
-        case "index":
-            return "number", 1, measure.polarity
-        case "contribution":
-            return "percent", 1, measure.polarity
-        case "share" | "share_of_all" | "share_of_parent" | "cumulative_share":
-            return "percent", 1, "neutral"
-        case _:
-            return "percent", 1, measure.polarity
+    measure, kind = recipe.measure, KINDS[recipe.kind]
+    unit = kind.unit or ("points" if recipe.kind == "difference" and measure.unit == "percent" else measure.unit)
+    return unit, measure.decimals if kind.decimals is None else kind.decimals, measure.polarity if kind.judged else "neutral"

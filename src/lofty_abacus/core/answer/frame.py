@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from lofty_abacus.core.answer.answer import AnsweredPeriod, AnsweredWindow, Bead, Posted, sum_text
+from lofty_abacus.core.answer.answer import AnsweredPeriod, AnsweredWindow, Bead, Posted, cells_of
 from lofty_abacus.core.answer.resolve import Resolved
 from lofty_abacus.core.answer.slots import Slot
 from lofty_abacus.core.calendar.periods import Period, period_of, periods_between
 from lofty_abacus.core.calendar.settings import GRAINS, CalendarSettings, Grain
 from lofty_abacus.core.grouping.request import Source, TotalsRequest
-from lofty_abacus.core.measures.value import evaluate, quantities_read
+from lofty_abacus.core.measures.value import evaluate_all, quantities_read
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 from lofty_abacus.core.windows.window import Window
 
@@ -75,7 +75,7 @@ def answered_periods(resolved: Resolved) -> tuple[AnsweredPeriod, ...]:
 def _answered(slot: Slot, at: int, resolved: Resolved, rod: tuple[Bead, ...]) -> AnsweredWindow:
     window, base = slot.windows[at], slot.bases[at - 1] if at else None
     return AnsweredWindow(
-        key=_key(window, slot, resolved),
+        key=key_of(window, slot, resolved),
         asked=window.asked,
         period=window.period,
         counted=window.counted.ranges,
@@ -106,7 +106,8 @@ def posted_of(window: Window) -> Posted | None:
     return Posted(whole, len(months), "month") if whole else Posted(window.counted.days, window.asked.days, "day")
 
 
-def _key(window: Window, slot: Slot, resolved: Resolved) -> str | None:
+def key_of(window: Window, slot: Slot, resolved: Resolved) -> str | None:
+    """The sortable name of the period that a window is; None where it is none of the slot's grain."""
     if window.period is None or slot.current.grain is None:
         return None
     period = period_of(window.period.first, slot.current.grain, resolved.ledger.calendar)
@@ -134,10 +135,9 @@ def _bead_values(resolved: Resolved, source: Source, beads: list[tuple[DaySet, i
     windows, known_by = tuple(days for days, _ in beads), tuple(resolved.known_by(at) for _, at in beads)
     request = TotalsRequest(windows, (), resolved.filters, resolved.quantities_of(measure), known_by)
     total = source.totals(request)[0]
-    texts: list[str | None] = []
+    values = evaluate_all(measure, [total.values[each][:, 0] for each in quantities_read(measure)], resolved.ledger.scales)
     in_plan = [resolved.plan_of(at) is not None for _, at in beads]
-    for at, bead in enumerate(windows):
-        value = evaluate(measure, total.integers(quantities_read(measure), at, 0), resolved.ledger.scales)
-        shown = bead.days and not in_plan[at] and value.exact is not None and value.decimals is not None
-        texts.append(sum_text(value.exact, value.decimals) if shown else None)  # type: ignore[arg-type]
-    return texts
+    return [
+        cell.value if bead.days and not planned else None
+        for cell, bead, planned in zip(cells_of(values), windows, in_plan, strict=True)
+    ]

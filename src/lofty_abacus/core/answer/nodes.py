@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
 
 from lofty_abacus.core.answer.evaluation import Evaluation, Spot
 from lofty_abacus.core.answer.slots import TimePath
+from lofty_abacus.core.lines import Members
 from lofty_abacus.core.statement.levels import RowLevel
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class Node:
     """A row or a column across: the codes of its members and the keys of its periods, each from the outside in.
 
@@ -30,6 +34,78 @@ class Node:
 
 
 ROOT = Node()
+
+
+@dataclass(frozen=True)
+class Siblings:
+    """The nodes directly below one, in some order: made only where they are asked for.
+
+    codes: of their members of a dimension, i64[n], or keys of their periods.
+    """
+
+    parent: Node
+    members: Members | None
+    codes: NDArray[np.int64]
+    keys: tuple[str, ...] = ()
+    dimension: str = ""
+
+    def __len__(self) -> int:
+        return len(self.keys) if self.members is None else len(self.codes)
+
+    def __getitem__(self, at: int) -> Node:
+        above = self.parent
+        if self.members is None:
+            key = self.keys[at]
+            return Node((*above.path, key), above.spot, (*above.time, key))
+        code = int(self.codes[at])
+        return Node((*above.path, self.members.key(code)), above.spot.and_((self.dimension,), (code,)), above.time)
+
+    def __iter__(self) -> Iterator[Node]:
+        return (self[at] for at in range(len(self)))
+
+    @property
+    def is_time(self) -> bool:
+        """Whether they are periods."""
+        return self.members is None
+
+    def take(self, places: NDArray[np.int64]) -> Siblings:
+        """Some of them, by place, in that order."""
+        if self.members is None:
+            return replace(self, keys=tuple(self.keys[at] for at in places.tolist()))
+        return replace(self, codes=self.codes[places])
+
+    def places_of(self, rows: Sequence[Node]) -> NDArray[np.int64]:
+        """The places of some rows among these, i64[rows]; -1 for one that is not among them."""
+        if self.members is None:
+            at = {key: place for place, key in enumerate(self.keys)}
+            return np.array([at.get(row.time[-1], -1) if row.time else -1 for row in rows], np.int64)
+        place = {code: at for at, code in enumerate(self.codes.tolist())}
+        return np.array([place.get(row.spot.codes[-1], -1) if row.spot.codes else -1 for row in rows], np.int64)
+
+    def find(self, node: Node) -> int | None:
+        """The place of one row among these; None where it is not among them."""
+        if not node.depth or node.path[:-1] != self.parent.path:
+            return None
+        at = int(self.places_of((node,))[0])
+        return None if at < 0 else at
+
+    def named(self, key: str | None) -> Node | None:
+        """The one of a key; None where there is none."""
+        if self.members is None:
+            return self[self.keys.index(key)] if key in self.keys else None
+        code = self.members.codes.get(key)
+        return None if code is None or code not in self.codes else self[int(np.flatnonzero(self.codes == code)[0])]
+
+    def members_of(self, keys: Collection[str | None]) -> NDArray[np.int64]:
+        """The places of those whose keys are among some."""
+        if self.members is None:
+            return np.array([at for at, key in enumerate(self.keys) if key in keys], np.int64)
+        codes = [self.members.codes[key] for key in keys if key in self.members.codes]
+        return np.flatnonzero(np.isin(self.codes, codes)).astype(np.int64)
+
+
+#: The total's own list: itself alone.
+ALONE = Siblings(Node(), None, np.empty(0, np.int64))
 
 
 @dataclass(frozen=True)
@@ -58,26 +134,32 @@ class Axis:
         statement = self.evaluation.resolved.statement
         return statement.rows if self.down else statement.across
 
-    def children(self, node: Node) -> list[Node]:
+    def below(self, node: Node) -> Siblings:
         """The nodes directly below one: periods in time order, members in order of code."""
         level = self.levels[node.depth]
         if not isinstance(level, str):
-            return [Node((*node.path, key), node.spot, (*node.time, key)) for key in self._periods[node.time]]
-        key = self.evaluation.resolved.source.members(level).key
-        return [Node((*node.path, key(code)), node.spot.and_((level,), (code,)), node.time) for code in self._codes(node, level)]
+            return Siblings(node, None, np.empty(0, np.int64), tuple(self._periods[node.time]))
+        return Siblings(node, self.evaluation.resolved.source.members(level), self._codes(node, level), dimension=level)
 
     def count(self, node: Node) -> int:
         """How many nodes are directly below one, without making them."""
         level = self.levels[node.depth]
         return len(self._codes(node, level)) if isinstance(level, str) else len(self._periods[node.time])
 
-    def _codes(self, node: Node, level: str) -> list[int]:
+    def _codes(self, node: Node, level: str) -> NDArray[np.int64]:
         """Codes of the members directly below a node, ascending."""
         lined = self.evaluation.members_at(node.spot, level, self._windows(node.time))
         if not (self.down and self.evaluation.resolved.statement.all_members):
             return lined
-        members, having = self.evaluation.resolved.source.members(level), set(lined)
-        return [code for code in range(members.size) if code in having or members.key(code)]
+        members = self.evaluation.resolved.source.members(level)
+        return np.union1d(lined, np.array([code for code in range(members.size) if members.key(code)], np.int64))
+
+    def by_name(self, siblings: Siblings) -> Siblings:
+        """Siblings in the order of their names, or of time."""
+        if siblings.members is None:
+            return siblings
+        ranks = siblings.members.name_rank(self.evaluation.resolved.names)[siblings.codes]
+        return siblings.take(np.argsort(ranks, kind="stable"))
 
     def label(self, node: Node) -> str:
         """What a node is called: its member's name, or its period's key."""
@@ -86,13 +168,6 @@ class Axis:
             return node.time[-1]
         return self.evaluation.resolved.source.members(level).name(node.spot.codes[-1])
 
-    def name_rank(self, node: Node) -> int:
-        """Where a node stands among its siblings by name, or by time."""
-        level = self.levels[node.depth - 1]
-        if not isinstance(level, str):
-            return self._periods[node.time[:-1]].index(node.time[-1])
-        return int(self.evaluation.resolved.source.members(level).name_rank[node.spot.codes[-1]])
-
     def is_time(self, depth: int) -> bool:
         """Whether the nodes at a depth (1 the outermost) are periods."""
         return not isinstance(self.levels[depth - 1], str)
@@ -100,7 +175,7 @@ class Axis:
     def walk(self, node: Node = ROOT) -> Iterator[Node]:
         """Every node below one, a parent before its children."""
         if node.depth < len(self.levels):
-            for child in sorted(self.children(node), key=self.name_rank):
+            for child in self.by_name(self.below(node)):
                 yield child
                 yield from self.walk(child)
 

@@ -7,15 +7,17 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 from functools import cached_property
 
-from lofty_abacus.core.answer.columns import ColumnPlan, Metric, columns_of
+from lofty_abacus.core.answer.columns import ColumnRecipe, Metric, columns_of
 from lofty_abacus.core.answer.slots import Slot, Surroundings, TimePath, slots_of
 from lofty_abacus.core.calendar.settings import GRAINS, Grain
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.errors import QuestionError, nearest
-from lofty_abacus.core.grouping.request import LinesReading, MemberFilter, Source, Spread
+from lofty_abacus.core.grouping.request import LineConventions, MemberFilter, Source, Spread
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity, Side
 from lofty_abacus.core.measures.table import Measure, measures_with
 from lofty_abacus.core.measures.value import given_counts
+from lofty_abacus.core.name_order import PLAIN, NameOrder
+from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.checking import check_statement, unavailable
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import dimensions_of, grains_of
@@ -25,7 +27,7 @@ from lofty_abacus.core.windows.bases import BaseWindow, LedgerBase
 from lofty_abacus.core.windows.coverage import Coverage, coverage_of
 from lofty_abacus.core.windows.current import Dates, current_window
 from lofty_abacus.core.windows.ranges import DayRange
-from lofty_abacus.core.windows.stretches import Along, Running, StretchWindow, stretch_of
+from lofty_abacus.core.windows.stretches import Along, RunningTotal, StretchWindow, stretch_of
 from lofty_abacus.core.windows.window import Window, missing_window, window_on
 
 
@@ -46,6 +48,7 @@ OtherLedgers = Mapping[str, tuple[LedgerFacts, Source]]
 @dataclass(frozen=True)
 class Resolved:
     """A statement made definite for one ledger version and one today. source: the lines, read as the statement says.
+    names: the order in which its reader expects names.
 
     slots: the whole range, then its periods. alongs: what figures run along, first None for the periods' own.
     """
@@ -60,9 +63,10 @@ class Resolved:
     alongs: tuple[Along | None, ...]
     filters: tuple[MemberFilter, ...]
     metrics: tuple[Metric, ...]
-    columns: tuple[ColumnPlan, ...]
+    columns: tuple[ColumnRecipe, ...]
     quantities: frozenset[Quantity]
     plans: Mapping[str, Plan] = field(default_factory=dict)
+    names: NameOrder = PLAIN
 
     def plan_of(self, window: int) -> Plan | None:
         """The other ledger that a window is counted in, if it is a plan's."""
@@ -159,9 +163,17 @@ class Resolved:
 
 
 def resolve(
-    statement: Statement, ledger: LedgerFacts, source: Source, today: date, others: OtherLedgers | None = None
+    statement: Statement,
+    ledger: LedgerFacts,
+    source: Source,
+    today: date,
+    others: OtherLedgers | None = None,
+    names: NameOrder = PLAIN,
 ) -> Resolved:
-    """Check a statement and make it definite. others: the ledgers that its bases name. Raises QuestionError."""
+    """Check a statement and make it definite. others: the ledgers that its bases name; names: the order of its reader's.
+
+    Raises QuestionError.
+    """
     known = measures_with(statement.defined)
     check_statement(statement, ledger, known)
     alongs: tuple[Along | None, ...] = tuple(dict.fromkeys([None, *(shown.along for shown in statement.measures)]))
@@ -171,7 +183,7 @@ def resolve(
     as_of = as_of_day(statement.as_of, coverage, today, ledger.line_grain, ledger.calendar)
     if statement.feeds_end == "earliest" and coverage.feeds:
         as_of = min(as_of, *(each.days.last for each in coverage.feeds))
-    source = source.reading(LinesReading(day_number(as_of), statement.levels, statement.returns, statement.refunds))
+    source = source.read_by(LineConventions(day_number(as_of), statement.levels, statement.returns, statement.refunds))
     root = current_window(statement.window, as_of, coverage, ledger.calendar)
     _check_covered(statement, root.window, coverage)
     plans = plans_of(statement, ledger, others or {}, measures, as_of)
@@ -182,10 +194,12 @@ def resolve(
     _check_resets(statement)
     for part, column in _columns_named(statement):
         if column not in {each.id for each in columns}:
-            raise QuestionError(part, f"no column is {column!r}.", nearest(column, [each.id for each in columns]))
+            raise QuestionError(
+                part, say("no column is {column!r}.", column=column), nearest(column, [each.id for each in columns])
+            )
     quantities = _quantities(measures) | _for_splitting(columns)
     return Resolved(
-        statement, ledger, source, as_of, today, coverage, slots, alongs, filters, metrics, columns, quantities, plans
+        statement, ledger, source, as_of, today, coverage, slots, alongs, filters, metrics, columns, quantities, plans, names
     )
 
 
@@ -199,28 +213,34 @@ def plans_of(
             continue
         part = f"bases[{at}]"
         if base.ledger not in others:
-            raise QuestionError(part, f"there is no ledger {base.ledger!r}.", nearest(base.ledger, others))
+            raise QuestionError(part, say("there is no ledger {ledger!r}.", ledger=base.ledger), nearest(base.ledger, others))
         facts, source = others[base.ledger]
         if facts.currency != ledger.currency:
             raise QuestionError(
-                part, f"{base.ledger} is kept in {facts.currency}.", f"Compare with a ledger in {ledger.currency}."
+                part,
+                say("{ledger} is kept in {currency}.", ledger=base.ledger, currency=facts.currency),
+                say("Compare with a ledger in {currency}.", currency=ledger.currency),
             )
         for name in (*dimensions_of((*statement.rows, *statement.across)), *(each.dimension for each in statement.filters)):
             if facts.dimension(name) is None:
                 raise QuestionError(
-                    part, f"{base.ledger} has no {name!r}.", "Take it out of the rows and filters, or plan by it."
+                    part,
+                    say("{ledger} has no {name!r}.", ledger=base.ledger, name=name),
+                    say("Take it out of the rows and filters, or plan by it."),
                 )
         for measure in measures:
             lacking = unavailable(measure, facts)
             if lacking:
                 raise QuestionError(
-                    part, f"{base.ledger} cannot give {measure.name}: {lacking}.", "Compare other measures with it."
+                    part,
+                    say("{ledger} cannot give {name}: {lacking}.", ledger=base.ledger, name=measure.name, lacking=lacking),
+                    say("Compare other measures with it."),
                 )
         # Periods are the plan's own; one statement has one set of working days, its ledger's.
         worked, free = ledger.calendar.working_weekdays, ledger.calendar.holidays
         calendar = replace(facts.calendar, working_weekdays=worked, holidays=free)
         spread = Spread(facts.line_grain, calendar, base.spread == "working_days") if facts.line_grain != "day" else None
-        source = source.reading(LinesReading(day_number(as_of), statement.levels, spread=spread))
+        source = source.read_by(LineConventions(day_number(as_of), statement.levels, spread=spread))
         filters = tuple(_filter_known(each, source) for each in statement.filters)
         found[base.ledger] = Plan(facts, source, coverage_of(facts.feeds, _sides(measures)), filters)
     return found
@@ -245,19 +265,25 @@ def _check_covered(statement: Statement, window: Window, coverage: Coverage) -> 
     """Two dates that were written down and lie outside all that is posted are a slip; periods that move by themselves are not."""
     if isinstance(statement.window, Dates) and window.reason in ("before_coverage", "after_coverage") and coverage.span:
         first, last = coverage.span.first.isoformat(), coverage.span.last.isoformat()
-        raise QuestionError("window", "none of these days is posted.", f"Choose days from {first} to {last}.")
+        raise QuestionError(
+            "window", say("none of these days is posted."), say("Choose days from {first} to {last}.", first=first, last=last)
+        )
 
 
 def _check_resets(statement: Statement) -> None:
     grains = (*grains_of(statement.rows), *grains_of(statement.across))
     for at, shown in enumerate(statement.measures):
-        if isinstance(shown.along, Running) and shown.along.reset is not None:
+        if isinstance(shown.along, RunningTotal) and shown.along.reset is not None:
             finest = min(grains, key=GRAINS.index)
             if GRAINS.index(shown.along.reset) < GRAINS.index(finest):
                 raise QuestionError(
                     f"measures[{at}]",
-                    f"a running total of {finest.replace('_', '-')}s cannot be reset each {shown.along.reset.replace('_', '-')}.",
-                    f"Reset it by {finest.replace('_', '-')} or more, or show finer periods.",
+                    say(
+                        "a running total of {replace}s cannot be reset each {replace2}.",
+                        replace=finest.replace("_", "-"),
+                        replace2=shown.along.reset.replace("_", "-"),
+                    ),
+                    say("Reset it by {replace} or more, or show finer periods.", replace=finest.replace("_", "-")),
                 )
 
 
@@ -275,7 +301,9 @@ def _filter(each: CountedFilter, part: str, source: Source) -> MemberFilter:
     for key in each.members:
         if key not in members.codes:
             known = [str(name) for name in members.codes if name]
-            raise QuestionError(part, f"{each.dimension} has no member {key!r}.", nearest(str(key), known))
+            raise QuestionError(
+                part, say("{dimension} has no member {key!r}.", dimension=each.dimension, key=key), nearest(str(key), known)
+            )
     named = frozenset(members.codes[key] for key in each.members)
     return MemberFilter(each.dimension, frozenset(range(members.size)) - named if each.exclude else named)
 
@@ -293,7 +321,7 @@ def _quantities(measures: list[Measure]) -> frozenset[Quantity]:
     return frozenset(read | {LineSum("amount", "all"), LineSum("lines", "all"), LineSum("lines", "sale")})
 
 
-def _for_splitting(columns: tuple[ColumnPlan, ...]) -> frozenset[Quantity]:
+def _for_splitting(columns: tuple[ColumnRecipe, ...]) -> frozenset[Quantity]:
     """Quantities, and how many lines have one, where price, volume and mix are shown."""
     if not any(column.kind == "price_volume_mix" for column in columns):
         return frozenset()

@@ -6,14 +6,20 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 
+import numpy as np
+from numpy.typing import NDArray
+
 from lofty_abacus.core.answer.cells import Cells
-from lofty_abacus.core.answer.columns import ColumnPlan
-from lofty_abacus.core.answer.evaluation import Evaluation, Spot
-from lofty_abacus.core.answer.nodes import ROOT, Node, Place
+from lofty_abacus.core.answer.columns import ColumnRecipe
+from lofty_abacus.core.answer.evaluation import Evaluation, Points
+from lofty_abacus.core.answer.nodes import ALONE, ROOT, Node, Siblings
+from lofty_abacus.core.answer.places import Places
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.grouping.request import PathFilter
+from lofty_abacus.core.measures.exacts import Exacts, order, within
 from lofty_abacus.core.money import decimal_parts
 from lofty_abacus.core.patience import heed
+from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLimit, ValueLimit
 from lofty_abacus.core.statement.statement import Opened
 
@@ -22,16 +28,18 @@ MOST_ROWS = 50_000
 
 def too_many_rows() -> QuestionError:
     """The refusal of more rows than are shown."""
-    return QuestionError("rows", f"more than {MOST_ROWS:,} rows are open.", "Close some, or filter.")
+    return QuestionError(
+        "rows", say("more than {most_rows:,} rows are open.", most_rows=MOST_ROWS), say("Close some, or filter.")
+    )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, slots=True)
 class ShownRow:
     """A row to be shown, or the rest of a list under it. siblings: as they are listed. rest: how many the others are."""
 
     node: Node
     cells: Cells
-    siblings: tuple[Node, ...] = ()
+    siblings: Siblings = ALONE
     rest: int | None = None
     can_open: bool = False
     is_open: bool = False
@@ -57,10 +65,8 @@ class Rows:
         if not self.evaluation.resolved.statement.limits and self.cells.rows.count(parent) > MOST_ROWS:
             # Millions of rows are refused before they are made; a limit may leave few of them.
             raise too_many_rows()
-        nodes = self.in_order(self._limited(self.cells.rows.children(parent), depth), depth)
-        nodes, others = self._top(nodes, depth)
-        siblings = tuple(nodes)
-        for node in nodes:
+        siblings, others = self._listed(parent)
+        for node in siblings:
             heed()
             can_open = depth < len(levels)
             is_open = can_open and (depth < opened.depth or node.path in opened.paths)
@@ -72,90 +78,94 @@ class Rows:
 
     def rest_of(self, parent: Node) -> Cells:
         """What evaluates 'the others' under a row. Raises QuestionError where there are none."""
-        depth = parent.depth + 1
-        levels = self.cells.rows.levels
-        nodes = self.in_order(self._limited(self.cells.rows.children(parent), depth), depth) if depth <= len(levels) else []
-        others = self._top(nodes, depth)[1] if nodes else []
+        others = self._listed(parent)[1] if parent.depth < len(self.cells.rows.levels) else None
         if not others:
-            raise QuestionError("row", "no rows are listed as others here.", "Open the row again.")
+            raise QuestionError("row", say("no rows are listed as others here."), say("Open the row again."))
         return self._as_one(others)
 
-    def _as_one(self, others: list[Node]) -> Cells:
-        kept = PathFilter(others[0].spot.dimensions, frozenset(each.spot.codes for each in others))
+    def _as_one(self, others: Siblings) -> Cells:
+        above = others.parent.spot
+        codes = frozenset((*above.codes, code) for code in others.codes.tolist())
+        kept = PathFilter((*above.dimensions, others.dimension), codes)
         return Cells(self.evaluation, Evaluation(self.evaluation.resolved, (*self.evaluation.kept, kept)))
+
+    def _listed(self, parent: Node) -> tuple[Siblings, Siblings | None]:
+        """The rows below one as they are listed, and those that are 'the others', if any."""
+        return self._top(self.in_order(self._limited(self.cells.rows.below(parent))))
 
     def find(self, path: tuple[str | None, ...]) -> Node:
         """The row of a path of keys. Raises QuestionError where it has no line in any window here."""
         node = ROOT
         levels = self.cells.rows.levels
         if len(path) > len(levels):
-            raise QuestionError("row", f"the statement has {len(levels)} levels of rows.", "Name fewer.")
+            raise QuestionError("row", say("the statement has {number} levels of rows.", number=len(levels)), say("Name fewer."))
         for depth, key in enumerate(path):
-            found = [child for child in self.cells.rows.children(node) if child.path[-1] == key]
-            if not found:
+            found = self.cells.rows.below(node).named(key)
+            if found is None:
                 name = levels[depth] if isinstance(levels[depth], str) else "period"
-                raise QuestionError("row", f"{name} {key!r} has no line in any window here.", "Open the row again.")
-            node = found[0]
+                raise QuestionError(
+                    "row", say("{name} {key!r} has no line in any window here.", name=name, key=key), say("Open the row again.")
+                )
+            node = found
         return node
 
-    def siblings_of(self, node: Node) -> tuple[Node, ...]:
+    def siblings_of(self, node: Node) -> Siblings:
         """A row's siblings as they are listed."""
-        if not node.depth:
-            return (node,)
-        parent = self.find(node.path[:-1])
-        listed = self.in_order(self._limited(self.cells.rows.children(parent), node.depth), node.depth)
-        return tuple(self._top(listed, node.depth)[0])
+        return self._listed(self.find(node.path[:-1]))[0] if node.depth else ALONE
 
-    def in_order(self, nodes: list[Node], depth: int) -> list[Node]:
+    def in_order(self, siblings: Siblings) -> Siblings:
         """Siblings by time, by name, or by the sort column: undefined last, ties by name (section 9)."""
-        named = sorted(nodes, key=self.cells.rows.name_rank)
+        named = self.cells.rows.by_name(siblings)
         sort = self.evaluation.resolved.statement.sort
-        if sort is None or not nodes or self.cells.rows.is_time(depth):
+        if sort is None or not len(named) or named.is_time:
             return named
         return self._by(named, sort.column, descending=sort.descending)
 
-    def _by(self, nodes: list[Node], column: str, *, descending: bool, size: bool = False) -> list[Node]:
-        plan, across = self.column(column)
-        sign = -1 if descending else 1
+    def _by(self, siblings: Siblings, column: str, *, descending: bool, size: bool = False) -> Siblings:
+        places, _ = order(self._values(siblings, column), descending=descending, by_size=size)
+        return siblings.take(places)
 
-        def key(node: Node) -> tuple[bool, Fraction]:
-            heed()
-            exact = self.cells.value(Place(node, across), plan).exact
-            return (exact is None, Fraction(0) if exact is None else sign * (abs(exact) if size else exact))
+    def _values(self, siblings: Siblings, column: str) -> Exacts:
+        recipe, across = self.column(column)
+        return self.cells.column(Places(siblings, across), recipe)
 
-        return sorted(nodes, key=key)
-
-    def column(self, column: str) -> tuple[ColumnPlan, Node]:
+    def column(self, column: str) -> tuple[ColumnRecipe, Node]:
         """The plan and the node across of a column's id. Raises QuestionError."""
         name, at, key = column.partition("@")
-        plan = next((each for each in self.evaluation.resolved.columns if each.id == name), None)
+        recipe = next((each for each in self.evaluation.resolved.columns if each.id == name), None)
         node = next((each for each in self.cells.across.walk() if across_id(each) == key), None) if at else ROOT
-        if plan is None or node is None:
-            raise QuestionError("column", f"the statement has no column {column!r}.", "Take one of those shown.")
-        return plan, node
+        if recipe is None or node is None:
+            raise QuestionError(
+                "column", say("the statement has no column {column!r}.", column=column), say("Take one of those shown.")
+            )
+        return recipe, node
 
-    def _limited(self, nodes: list[Node], depth: int) -> list[Node]:
+    def _limited(self, siblings: Siblings) -> Siblings:
         """Without the rows that a limit of what is shown hides; totals are not touched."""
-        levels = self.cells.rows.levels
+        depth = siblings.parent.depth + 1
         for limit in self.evaluation.resolved.statement.limits:
-            if isinstance(limit, MembersLimit) and levels[depth - 1] == limit.dimension:
-                nodes = [node for node in nodes if node.path[-1] in limit.members]
+            if not len(siblings):
+                break
+            if isinstance(limit, MembersLimit) and self.cells.rows.levels[depth - 1] == limit.dimension:
+                siblings = siblings.take(siblings.members_of(limit.members))
             elif isinstance(limit, ValueLimit) and self.level_of(limit.level) == depth:
-                plan, across = self.column(limit.column)
-                nodes = [node for node in nodes if _within(self.cells.value(Place(node, across), plan).exact, limit)]
-        return nodes
+                bounds = (_exact(text) for text in (limit.at_least, limit.at_most))
+                siblings = siblings.take(np.flatnonzero(within(self._values(siblings, limit.column), *bounds)))
+        return siblings
 
-    def _top(self, nodes: list[Node], depth: int) -> tuple[list[Node], list[Node]]:
+    def _top(self, siblings: Siblings) -> tuple[Siblings, Siblings | None]:
         """The rows that are listed, and those that are 'the others'."""
+        depth = siblings.parent.depth + 1
         for limit in self.evaluation.resolved.statement.limits:
-            if isinstance(limit, TopLimit) and self.level_of(limit.level) == depth and len(nodes) > limit.count:
-                named = sorted(nodes, key=self.cells.rows.name_rank)
-                best = self._by(named, limit.column, descending=not limit.bottom, size=limit.size)[: limit.count]
-                listed = [node for node in nodes if node in best]
-                if self.evaluation.resolved.statement.sort is None:
-                    listed = best
-                return listed, [node for node in nodes if node not in best] if limit.rest else []
-        return nodes, []
+            if isinstance(limit, TopLimit) and self.level_of(limit.level) == depth and len(siblings) > limit.count:
+                named = self.cells.rows.by_name(siblings)
+                best = self._by(named, limit.column, descending=not limit.bottom, size=limit.size)
+                best = best.take(np.arange(limit.count))
+                listed = np.isin(siblings.codes, best.codes)
+                others = siblings.take(np.flatnonzero(~listed)) if limit.rest else None
+                in_sort_order = self.evaluation.resolved.statement.sort is not None
+                return (siblings.take(np.flatnonzero(listed)) if in_sort_order else best), others
+        return siblings, None
 
     def level_of(self, name: str | None) -> int:
         """The depth of a named level of rows; of the deepest dimension where none is named."""
@@ -175,15 +185,10 @@ def status_filter(evaluation: Evaluation, limit: StatusLimit, dimensions: tuple[
     at = dimensions.index(limit.level) + 1 if limit.level is not None else len(dimensions)
     named = dimensions[:at]
     table = evaluation.table(named)
-    codes = frozenset(path for path in table.paths if evaluation.status(Spot(named, path), 0, limit.base) in limit.status)
-    return PathFilter(named, codes)
-
-
-def _within(exact: Fraction | None, limit: ValueLimit) -> bool:
-    if exact is None:
-        return False
-    low, high = (_exact(text) for text in (limit.at_least, limit.at_most))
-    return (low is None or exact >= low) and (high is None or exact <= high)
+    codes: NDArray[np.int64] = table.totals.codes.astype(np.int64)
+    statuses = evaluation.statuses(Points(named, codes, np.zeros(len(codes), np.int64)), 0, limit.base)
+    kept = (path for path, status in zip(table.paths, statuses, strict=True) if status in limit.status)
+    return PathFilter(named, frozenset(kept))
 
 
 def _exact(text: str | None) -> Fraction | None:

@@ -12,6 +12,7 @@ from lofty_abacus.core.calendar.settings import GRAINS, CalendarSettings, Grain
 from lofty_abacus.core.calendar.shifting import shift_day
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.patience import heed
+from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.levels import grains_of
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.core.windows.bases import Base, BaseWindow, FixedBase, LedgerBase, PeriodBase, ShiftedBase, base_window
@@ -89,17 +90,21 @@ def _check_count(root: Current, grains: tuple[Grain, ...]) -> None:
 
 def _too_many_periods() -> QuestionError:
     return QuestionError(
-        "window", f"the series has more than {MOST_SLOTS:,} periods.", "Take a coarser level, or a shorter range."
+        "window",
+        say("the series has more than {most_slots:,} periods.", most_slots=MOST_SLOTS),
+        say("Take a coarser level, or a shorter range."),
     )
 
 
 def _check(down: tuple[Grain, ...], across: tuple[Grain, ...]) -> None:
     for part, grains in (("rows", down), ("across", across)):
         if any(GRAINS.index(a) <= GRAINS.index(b) for a, b in pairwise(grains)):
-            raise QuestionError(part, "levels of time stand from the coarsest to the finest.", "Exchange them.")
+            raise QuestionError(part, say("levels of time stand from the coarsest to the finest."), say("Exchange them."))
     if down and across and (len(down) > 1 or len(across) > 1 or down == across):
         raise QuestionError(
-            "across", "two levels of time cross, one down and another across.", "Keep one on each side, of unlike grain."
+            "across",
+            say("two levels of time cross, one down and another across."),
+            say("Keep one on each side, of unlike grain."),
         )
 
 
@@ -108,8 +113,8 @@ def _check_steps(bases: tuple[Base, ...], root: Current, grains: tuple[Grain, ..
         if isinstance(base, PeriodBase) and base.unit not in ("period", "year", *grains, root.grain):
             raise QuestionError(
                 f"bases[{at}]",
-                f"no level of this series is made of {base.unit.replace('_', '-')}s.",
-                "Step by period (the previous one of each level) or by year.",
+                say("no level of this series is made of {replace}s.", replace=base.unit.replace("_", "-")),
+                say("Step by period (the previous one of each level) or by year."),
             )
 
 

@@ -8,21 +8,26 @@ from dataclasses import replace
 from fractions import Fraction
 from itertools import islice
 
-from lofty_abacus.core.answer.answer import AnsweredColumn, Cell, GoalsMet, Row, cell_of
+import numpy as np
+
+from lofty_abacus.core.answer.answer import AnsweredColumn, Cell, GoalsMet, Row, cells_of
 from lofty_abacus.core.answer.cells import Cells
-from lofty_abacus.core.answer.columns import ColumnPlan, how_shown
+from lofty_abacus.core.answer.columns import ColumnRecipe, how_shown
+from lofty_abacus.core.answer.evaluation import Points
 from lofty_abacus.core.answer.nodes import ROOT, Node, Place
+from lofty_abacus.core.answer.places import Places
 from lofty_abacus.core.answer.rows import MOST_ROWS, Rows, ShownRow, across_id, too_many_rows
+from lofty_abacus.core.comparing.status import Status
 from lofty_abacus.core.comparing.whole_shares import adding_up
 from lofty_abacus.core.errors import QuestionError
-from lofty_abacus.core.patience import heed
+from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.statement import Opened
 from lofty_abacus.core.windows.stretches import Moving
 
 MOST_COLUMNS = 2_000
 
 #: A column of the table: its plan and where it stands across.
-Column = tuple[ColumnPlan, Node]
+Column = tuple[ColumnRecipe, Node]
 
 
 def all_columns(cells: Cells) -> tuple[Column, ...]:
@@ -34,33 +39,37 @@ def all_columns(cells: Cells) -> tuple[Column, ...]:
     for node in cells.across.walk():
         nodes.append(node)
         if len(nodes) * len(cells.resolved.columns) > MOST_COLUMNS:
-            raise QuestionError("across", f"more than {MOST_COLUMNS:,} columns would stand across.", "Take fewer, or filter.")
-    return tuple((plan, node) for node in nodes for plan in cells.resolved.columns)
+            raise QuestionError(
+                "across",
+                say("more than {most_columns:,} columns would stand across.", most_columns=MOST_COLUMNS),
+                say("Take fewer, or filter."),
+            )
+    return tuple((recipe, node) for node in nodes for recipe in cells.resolved.columns)
 
 
 def answered_columns(cells: Cells, columns: tuple[Column, ...]) -> tuple[AnsweredColumn, ...]:
     """What each column is and how its numbers are to be shown."""
-    return tuple(answered_column(cells, plan, node) for plan, node in columns)
+    return tuple(answered_column(cells, recipe, node) for recipe, node in columns)
 
 
-def answered_column(cells: Cells, plan: ColumnPlan, node: Node = ROOT) -> AnsweredColumn:
+def answered_column(cells: Cells, recipe: ColumnRecipe, node: Node = ROOT) -> AnsweredColumn:
     """What one column is."""
-    unit, decimals, polarity = how_shown(plan)
-    shown = plan.metric.shown
+    unit, decimals, polarity = how_shown(recipe)
+    shown = recipe.metric.shown
     return AnsweredColumn(
-        id=f"{plan.id}@{across_id(node)}" if node.depth else plan.id,
-        measure=plan.measure.name,
-        kind=plan.kind,
-        window=plan.window,
+        id=f"{recipe.id}@{across_id(node)}" if node.depth else recipe.id,
+        measure=recipe.measure.name,
+        kind=recipe.kind,
+        window=recipe.window,
         unit=unit,
         decimals=decimals,
         polarity=polarity,
-        measure_kind=plan.measure.kind,
-        parts_overlap=plan.kind.startswith("share") and plan.measure.kind == "distinct",
+        measure_kind=recipe.measure.kind,
+        parts_overlap=recipe.kind.startswith("share") and recipe.measure.kind == "distinct",
         name=shown.name,
         along=shown.along.name if shown.along else "",
-        scope=plan.scope,
-        step=plan.step,
+        scope=recipe.scope,
+        step=recipe.step,
         across=node.path,
         across_labels=_labels(cells, node),
     )
@@ -89,7 +98,7 @@ def listed_rows(rows: Rows, opened: Opened) -> tuple[ShownRow, ...]:
 
 def shown_rows(rows: Rows, listed: Sequence[ShownRow], columns: tuple[Column, ...]) -> tuple[Row, ...]:
     """All rows with their cells."""
-    found = [answered_row(row, columns) for row in listed]
+    found = answered_rows(listed, columns)
     return tuple(_adding_up(listed, found, columns) if rows.cells.resolved.statement.shares_add_up else found)
 
 
@@ -99,14 +108,14 @@ def _adding_up(shown: Sequence[ShownRow], rows: list[Row], columns: tuple[Column
     for at, each in enumerate(shown):
         lists[each.node.path if each.rest is not None else each.node.path[:-1]].append(at)
     for parent, members in lists.items():
-        for number, (plan, _) in enumerate(columns):
-            if plan.kind != "share_of_parent" and not (plan.kind == "share_of_all" and not parent):
+        for number, (recipe, _) in enumerate(columns):
+            if recipe.kind != "share_of_parent" and not (recipe.kind == "share_of_all" and not parent):
                 continue
             exact = [_fraction(rows[at].cells[number]) for at in members]
             parts = [each for each in exact if each is not None and each >= 0]
-            if plan.measure.kind != "additive" or len(parts) < len(exact) or sum(parts, Fraction(0)) != 1:
+            if recipe.measure.kind != "additive" or len(parts) < len(exact) or sum(parts, Fraction(0)) != 1:
                 continue
-            for at, text in zip(members, adding_up(parts, how_shown(plan)[1]), strict=True):
+            for at, text in zip(members, adding_up(parts, how_shown(recipe)[1]), strict=True):
                 cells = list(rows[at].cells)
                 cells[number] = replace(cells[number], shown=text)
                 rows[at] = replace(rows[at], cells=tuple(cells))
@@ -121,61 +130,82 @@ def _fraction(cell: Cell) -> Fraction | None:
 
 def total_row(cells: Cells, columns: tuple[Column, ...]) -> Row:
     """The row that covers everything."""
-    return answered_row(ShownRow(ROOT, cells, (ROOT,), is_open=True), columns)
+    return answered_rows([ShownRow(ROOT, cells, is_open=True)], columns)[0]
 
 
-def answered_row(row: ShownRow, columns: tuple[Column, ...]) -> Row:
-    """A row with its cells."""
-    heed()
-    cells = row.cells
-    resolved = cells.resolved
-    slot = resolved.slot_at.get((row.node.time, ()))
-    status = None
-    by_time = row.node.depth > 0 and cells.rows.is_time(row.node.depth)
-    if row.rest is None and slot is not None and resolved.statement.bases and not by_time:
-        status = cells.evaluation.status(row.node.spot, slot)
-    return replace(
-        named_row(row),
-        status=status,
-        cells=tuple(answered_cell(cells, Place(row.node, across), plan, row.siblings) for plan, across in columns),
-        goals=_goals(row),
-    )
+def answered_rows(listed: Sequence[ShownRow], columns: tuple[Column, ...]) -> list[Row]:
+    """Rows with their cells: a column at a time, of all rows that stand at one depth."""
+    found: dict[int, Row] = {}
+    groups: dict[tuple[int, int], list[int]] = defaultdict(list)
+    for at, row in enumerate(listed):
+        groups[id(row.cells), row.node.depth].append(at)
+    for places in groups.values():
+        rows = [listed[at] for at in places]
+        # What stands in one column across stands at the same places, whatever it shows.
+        nodes = [row.node for row in rows]
+        at_across = {across.path: Places(nodes, across) for _, across in columns}
+        filled = zip(*(_filled(rows, recipe, at_across[across.path]) for recipe, across in columns), strict=True)
+        for at, cells, status in zip(places, filled, _statuses(rows), strict=True):
+            found[at] = named_row(listed[at], cells, status, _goals(listed[at]))
+    return [found[at] for at in range(len(listed))]
 
 
-def named_row(row: ShownRow) -> Row:
-    """A row that is not filled yet."""
-    others = "1 other" if row.rest == 1 else f"{row.rest} others"
-    return Row(
-        path=row.node.path,
-        label=others if row.rest is not None else row.cells.rows.label(row.node) if row.node.depth else "",
-        status=None,
-        can_open=row.can_open,
-        is_open=row.is_open,
-        cells=(),
-        rest=row.rest,
-        slot=row.cells.resolved.slot_at.get((row.node.time, ())),
-    )
+def _statuses(rows: Sequence[ShownRow]) -> list[Status | None]:
+    """The statuses of rows of one depth."""
+    cells, depth = rows[0].cells, rows[0].node.depth
+    by_time = depth > 0 and cells.rows.is_time(depth)
+    found: list[Status | None] = [None] * len(rows)
+    if rows[0].rest is not None or not cells.resolved.statement.bases or by_time:
+        return found
+    places = Places([row.node for row in rows])
+    slots = cells.slots(places)
+    for slot in set(slots.tolist()) - {-1}:
+        here = np.flatnonzero(slots == slot)
+        points = Points(places.dimensions, places.codes[here], here * 0)
+        for at, status in zip(here.tolist(), cells.evaluation.statuses(points, slot), strict=True):
+            found[at] = status
+    return found
 
 
-def answered_cell(cells: Cells, place: Place, plan: ColumnPlan, siblings: tuple[Node, ...]) -> Cell:
-    """One cell; of a goal with whether it is met. siblings: the row's, as they are listed."""
-    found = cell_of(cells.value(place, plan, siblings))
-    along = plan.metric.shown.along
-    if plan.kind == "value" and isinstance(along, Moving) and found.value is not None:
-        slot = cells.resolved.slot_at.get((place.row.time, place.across.time))
-        if slot is not None:
-            periods = cells.resolved.stretches[cells.resolved.window_at(slot, plan.metric.along, plan.window)].periods
-            found = replace(found, of=periods if periods != along.periods else None)
-    verdict = None if plan.goal is None else cells.verdict(place, plan)
-    return found if verdict is None else replace(found, met=verdict.met, decimals=verdict.decimals)
+def named_row(row: ShownRow, cells: tuple[Cell, ...] = (), status: Status | None = None, goals: GoalsMet | None = None) -> Row:
+    """A row with its name; one that is not filled yet has no cells."""
+    if row.rest is not None:
+        label = "1 other" if row.rest == 1 else f"{row.rest} others"
+    else:
+        label = row.cells.rows.label(row.node) if row.node.depth else ""
+    slot = row.cells.resolved.slot_at.get((row.node.time, ()))
+    return Row(row.node.path, label, status, row.can_open, row.is_open, cells, row.rest, slot, goals)
+
+
+def answered_column_of(rows: Sequence[ShownRow], recipe: ColumnRecipe, across: Node = ROOT) -> list[Cell]:
+    """The cells of a column in rows of one depth; of a goal with whether it is met."""
+    return _filled(rows, recipe, Places([row.node for row in rows], across))
+
+
+def _filled(rows: Sequence[ShownRow], recipe: ColumnRecipe, places: Places) -> list[Cell]:
+    cells, across = rows[0].cells, places.across
+    found = cells_of(cells.column(places, recipe, [row.siblings for row in rows]))
+    along = recipe.metric.shown.along
+    if recipe.kind == "value" and isinstance(along, Moving):
+        for at, slot in enumerate(cells.slots(places).tolist()):
+            if slot >= 0 and found[at].value is not None:
+                window = cells.resolved.window_at(slot, recipe.metric.along, recipe.window)
+                periods = cells.resolved.stretches[window].periods
+                found[at] = replace(found[at], of=periods if periods != along.periods else None)
+    if recipe.goal is not None:
+        for at, row in enumerate(rows):
+            verdict = cells.verdict(Place(row.node, across), recipe)
+            if verdict is not None:
+                found[at] = replace(found[at], met=verdict.met, decimals=verdict.decimals)
+    return found
 
 
 def _goals(row: ShownRow) -> GoalsMet | None:
     """How many of a row's goals are met, of those that can be told; the others are named (section 11)."""
-    plans = [plan for plan in row.cells.resolved.columns if plan.goal is not None]
-    if not plans:
+    if not row.cells.resolved.statement.goals:
         return None
-    verdicts = [(plan, row.cells.verdict(Place(row.node, ROOT), plan)) for plan in plans]
+    plans = [recipe for recipe in row.cells.resolved.columns if recipe.goal is not None]
+    verdicts = [(recipe, row.cells.verdict(Place(row.node, ROOT), recipe)) for recipe in plans]
     told = [verdict.met for _, verdict in verdicts if verdict is not None and verdict.met is not None]
-    undefined = tuple(plan.metric.id for plan, verdict in verdicts if verdict is None or verdict.met is None)
+    undefined = tuple(recipe.metric.id for recipe, verdict in verdicts if verdict is None or verdict.met is None)
     return GoalsMet(sum(told), len(told), undefined)

@@ -12,6 +12,7 @@ from lofty_abacus.core.calendar.week_years import bounds_at, name_of, place_of
 from lofty_abacus.core.calendar.weeks import day_in_week, week_first, week_number
 from lofty_abacus.core.days import FIRST_DAY, LAST_DAY, add_days
 from lofty_abacus.core.errors import BeyondCalendarError, QuestionError
+from lofty_abacus.core.saying import say
 
 _KEY = re.compile(r"(\d{4})(?:-(?:([HQPW])(\d{1,2})|(\d{2})(?:-(\d{2}))?))?")
 _LETTERS: dict[str, Grain] = {"H": "half_year", "Q": "quarter", "P": "month", "W": "week"}
@@ -106,14 +107,16 @@ def period_named(key: str, calendar: CalendarSettings, part: str) -> Period:
     found = None if match is None else _named(match, calendar, part)
     if found is not None and not FIRST_DAY <= found.first <= found.last <= LAST_DAY:
         raise QuestionError(
-            part, f"{key} is beyond the calendar's years.", f"Take periods from {FIRST_DAY.year} to {LAST_DAY.year}."
+            part,
+            say("{key} is beyond the calendar's years.", key=key),
+            say("Take periods from {year} to {year2}.", year=FIRST_DAY.year, year2=LAST_DAY.year),
         )
     if found is None or found.key != key:
         month = "2026-P03" if calendar.week_years else "2026-03"
         raise QuestionError(
             part,
-            f"{key!r} is no period of this ledger's calendar.",
-            f"Write 2026, 2026-H1, 2026-Q4, {month}, 2026-W07 or 2026-03-14.",
+            say("{key!r} is no period of this ledger's calendar.", key=key),
+            say("Write 2026, 2026-H1, 2026-Q4, {month}, 2026-W07 or 2026-03-14.", month=month),
         )
     return found
 
@@ -139,7 +142,9 @@ def _named(match: re.Match[str], calendar: CalendarSettings, part: str) -> Perio
         return period_of(shift_first_day(first, (number - 1) * MONTHS[grain], "month", calendar), grain, calendar)
     except BeyondCalendarError:
         raise QuestionError(
-            part, f"{match[0]} is beyond the calendar's years.", f"Take periods from {FIRST_DAY.year} to {LAST_DAY.year}."
+            part,
+            say("{match} is beyond the calendar's years.", match=match[0]),
+            say("Take periods from {year} to {year2}.", year=FIRST_DAY.year, year2=LAST_DAY.year),
         ) from None
     except (ValueError, OverflowError):
         return None

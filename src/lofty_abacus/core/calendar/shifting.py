@@ -8,6 +8,7 @@ from lofty_abacus.core.calendar.settings import MONTHS, CalendarSettings, Grain
 from lofty_abacus.core.calendar.week_years import shift_in_weeks
 from lofty_abacus.core.days import add_days, is_month_end, month_length
 from lofty_abacus.core.errors import BeyondCalendarError
+from lofty_abacus.core.saying import say
 
 
 def shift_day(day: date, n: int, unit: Grain, calendar: CalendarSettings) -> date:
@@ -64,4 +65,6 @@ def _shift(day: date, n: int, unit: Grain, calendar: CalendarSettings, *, month_
         number = length if month_end and is_month_end(day) else min(day.day, length)
         return date(year, month, number)
     except (ValueError, OverflowError) as error:
-        raise BeyondCalendarError("bases", f"{n} {unit}s from {day} is no date of this calendar.", "Take fewer.") from error
+        raise BeyondCalendarError(
+            "bases", say("{n} {unit}s from {day} is no date of this calendar.", n=n, unit=unit, day=day), say("Take fewer.")
+        ) from error

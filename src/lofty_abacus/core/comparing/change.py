@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass
-from fractions import Fraction
-from typing import Literal
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
 
 from lofty_abacus.core.comparing.status import status_of
+from lofty_abacus.core.measures.exacts import Integers, integers, plus, scaled, times, total
 
 BridgeStep = Literal["lost", "new", "kept_down", "kept_up", "returns_only"]
 BRIDGE_STEPS: tuple[BridgeStep, ...] = ("lost", "new", "kept_down", "kept_up", "returns_only")
@@ -17,76 +19,79 @@ SPLIT_STEPS: tuple[SplitStep, ...] = ("price", "volume", "mix", "new", "lost", "
 
 
 @dataclass(frozen=True)
-class Side:
-    """An item in one window: its amount in minor units, its number of sale lines, its quantity (None: some line lacks one)."""
+class Compared:
+    """n items in one window: their amounts in minor units, numbers of sale lines, quantities, and lines without one; [n] each.
 
-    amount: int
-    sale_lines: int
-    quantity: int | None = None
+    An item is what a change is formed over: a row of the deepest level, a product.
+    """
 
-
-@dataclass(frozen=True)
-class Item:
-    """What a change is formed over: a row of the deepest level, a product."""
-
-    current: Side
-    base: Side
-    unit: int = 0
-    """What its quantity is counted in, told apart by number."""
+    amount: Integers
+    sale_lines: Integers
+    quantity: Integers
+    lacking: Integers
 
 
-def bridge(items: Iterable[Item]) -> Mapping[BridgeStep, int]:
+def bridge(current: Compared, base: Compared) -> Mapping[str, int]:
     """Lost, new, kept and down, kept and up, returns only: their sum is the difference. Unchanged items add 0."""
-    steps: dict[BridgeStep, int] = dict.fromkeys(BRIDGE_STEPS, 0)
-    for item in items:
-        change = item.current.amount - item.base.amount
-        status = status_of(item.current.sale_lines, item.base.sale_lines)
-        step: BridgeStep = ("kept_up" if change > 0 else "kept_down") if status == "kept" else status or "returns_only"
-        steps[step] += change
-    return steps
+    change = plus(current.amount, -base.amount)
+    status = _status(current, base)
+    kept = status == "kept"
+    where: dict[str, NDArray[np.bool_]] = {
+        "lost": status == "lost",
+        "new": status == "new",
+        "kept_down": kept & np.asarray(change <= 0, bool),
+        "kept_up": kept & np.asarray(change > 0, bool),
+        "returns_only": status == "returns_only",
+    }
+    return {step: total(change[where[step]]) for step in BRIDGE_STEPS}
 
 
-def split_by_unit(items: Sequence[Item]) -> Mapping[SplitStep, int]:
-    """Price, volume and mix formed within each unit of measure, then added."""
-    by_unit: dict[int, list[Item]] = defaultdict(list)
-    for item in items:
-        by_unit[item.unit].append(item)
-    steps = [split(group) for group in by_unit.values()]
+def _status(current: Compared, base: Compared) -> NDArray[Any]:
+    """The status of each item, as `status_of` has it."""
+    found = np.empty(len(current.amount), object)
+    now, before = np.asarray(current.sale_lines != 0, bool), np.asarray(base.sale_lines != 0, bool)
+    for has_now in (True, False):
+        for had in (True, False):
+            found[(now == has_now) & (before == had)] = status_of(int(has_now), int(had))
+    return found
+
+
+def split_by_unit(current: Compared, base: Compared, unit: NDArray[np.int64]) -> Mapping[str, int]:
+    """Price, volume and mix formed within each unit of measure, i64[n], then added."""
+    steps = [split(_some(current, unit == each), _some(base, unit == each)) for each in np.unique(unit).tolist()]
     return {step: sum(each[step] for each in steps) for step in SPLIT_STEPS}
 
 
-def split(items: Sequence[Item]) -> Mapping[SplitStep, int]:
+def _some(compared: Compared, where: NDArray[np.bool_]) -> Compared:
+    return Compared(compared.amount[where], compared.sale_lines[where], compared.quantity[where], compared.lacking[where])
+
+
+def split(current: Compared, base: Compared) -> Mapping[str, int]:
     """Price, volume and mix over items of one unit of measure, with what cannot be split beside them.
 
     e = q1 x s0 / q0 rounded once; price = sum(s1 - e); volume = (Q1 - Q0) x S0 / Q0 rounded once; mix = sum(e) - S0 - volume.
     """
-    steps: dict[SplitStep, int] = dict.fromkeys(SPLIT_STEPS, 0)
-    kept: list[tuple[int, int, int, int]] = []
-    for item in items:
-        change = item.current.amount - item.base.amount
-        status = status_of(item.current.sale_lines, item.base.sale_lines)
-        if status in ("new", "lost"):
-            steps[status] += change
-        elif status == "kept" and _can_be_split(item.current) and _can_be_split(item.base):
-            assert item.current.quantity is not None and item.base.quantity is not None
-            kept.append((item.current.quantity, item.current.amount, item.base.quantity, item.base.amount))
-        else:
-            steps["not_split"] += change
-    if kept:
-        expected = [_rounded(Fraction(q1 * s0, q0)) for q1, _, q0, s0 in kept]
-        quantity_now, quantity_then = sum(q1 for q1, *_ in kept), sum(q0 for _, _, q0, _ in kept)
-        amount_then = sum(s0 for *_, s0 in kept)
-        steps["price"] = sum(s1 for _, s1, _, _ in kept) - sum(expected)
-        steps["volume"] = _rounded(Fraction((quantity_now - quantity_then) * amount_then, quantity_then))
-        steps["mix"] = sum(expected) - amount_then - steps["volume"]
+    change, status = plus(current.amount, -base.amount), _status(current, base)
+    kept = (status == "kept") & _can_be_split(current) & _can_be_split(base)
+    steps: dict[str, int] = dict.fromkeys(SPLIT_STEPS, 0)
+    steps["new"], steps["lost"] = total(change[status == "new"]), total(change[status == "lost"])
+    steps["not_split"] = total(change[~kept & (status != "new") & (status != "lost")])
+    if kept.any():
+        expected = total(_rounded(times(current.quantity[kept], base.amount[kept]), base.quantity[kept]))
+        quantity_now, quantity_then = total(current.quantity[kept]), total(base.quantity[kept])
+        amount_then = total(base.amount[kept])
+        moved = integers([(quantity_now - quantity_then) * amount_then])
+        steps["price"] = total(current.amount[kept]) - expected
+        steps["volume"] = int(_rounded(moved, integers([quantity_then]))[0])
+        steps["mix"] = expected - amount_then - steps["volume"]
     return steps
 
 
-def _can_be_split(side: Side) -> bool:
-    return side.quantity is not None and side.quantity > 0 and side.amount >= 0
+def _can_be_split(compared: Compared) -> NDArray[np.bool_]:
+    return np.asarray((compared.lacking == 0) & (compared.quantity > 0) & (compared.amount >= 0), bool)
 
 
-def _rounded(value: Fraction) -> int:
-    """Half away from zero."""
-    units = (abs(value.numerator) * 2 + value.denominator) // (2 * value.denominator)
-    return -units if value < 0 else units
+def _rounded(top: Integers, bottom: Integers) -> Integers:
+    """Quotients with divisors above 0, half away from zero."""
+    size = plus(scaled(np.abs(top), 2), bottom) // scaled(bottom, 2)
+    return np.where(np.asarray(top < 0, bool), -size, size)

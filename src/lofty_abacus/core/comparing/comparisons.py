@@ -1,11 +1,13 @@
-"""Difference, % change, attainment and shares of exact values."""
+"""Difference, % change, attainment and shares of exact values, whole columns at a time (sections 8 and 9)."""
 
 from __future__ import annotations
 
 from typing import Literal
 
+import numpy as np
+
+from lofty_abacus.core.measures.exacts import Exacts, divided, minus, plus, scaled
 from lofty_abacus.core.measures.table import Unit
-from lofty_abacus.core.measures.value import Value, undefined
 
 Comparison = Literal["difference", "percent_change", "attainment"]
 COMPARISONS: tuple[Comparison, ...] = ("difference", "percent_change", "attainment")
@@ -13,41 +15,30 @@ Share = Literal["share_of_all", "share_of_parent"]
 SHARES: tuple[Share, ...] = ("share_of_all", "share_of_parent")
 
 
-def difference(current: Value, base: Value) -> Value:
+def difference(current: Exacts, base: Exacts) -> Exacts:
     """c - b; in points for percent measures. An undefined operand makes it undefined, the current value's reason first."""
-    if current.exact is None or base.exact is None:
-        return _first_reason(current, base)
-    decimals = None
-    if current.decimals is not None and base.decimals is not None:
-        decimals = max(current.decimals, base.decimals)
-    return Value(current.exact - base.exact, None, decimals)
+    return minus(current, base)
 
 
-def attainment(current: Value, base: Value, *, divided: bool = False) -> Value:
+def attainment(current: Exacts, base: Exacts, *, negative_bases: bool = False) -> Exacts:
     """c / b: `base_is_zero` where b = 0, `base_is_negative` where b < 0, unless that is divided as it is."""
-    if current.exact is None or base.exact is None:
-        return _first_reason(current, base)
-    if base.exact == 0:
-        return undefined("base_is_zero")
-    if base.exact < 0 and not divided:
-        return undefined("base_is_negative")
-    return Value(current.exact / base.exact)
+    return divided(current, base, negative_too=negative_bases)
 
 
-def percent_change(current: Value, base: Value, unit: Unit, *, divided: bool = False) -> Value:
+def percent_change(current: Exacts, base: Exacts, unit: Unit, *, negative_bases: bool = False) -> Exacts:
     """(c - b) / b; `not_applicable` for percent measures, whose difference in points says it."""
-    if current.exact is None or base.exact is None:
-        return _first_reason(current, base)
     if unit == "percent":
-        return undefined("not_applicable")
-    ratio = attainment(current, base, divided=divided)
-    return ratio if ratio.exact is None else Value(ratio.exact - 1)
+        return minus(current, base).without(np.ones(len(current), bool), "not_applicable")
+    ratio = attainment(current, base, negative_bases=negative_bases)
+    return Exacts(plus(ratio.top, -ratio.bottom), ratio.bottom, ratio.reason * 0, ratio.decimals).unless(ratio.reason)
 
 
-def share(value: Value, scope: Value) -> Value:
+def index(current: Exacts, base: Exacts, *, negative_bases: bool = False) -> Exacts:
+    """100 c / b, undefined as attainment is."""
+    ratio = attainment(current, base, negative_bases=negative_bases)
+    return Exacts(scaled(ratio.top, 100), ratio.bottom, ratio.reason, ratio.decimals)
+
+
+def share(value: Exacts, scope: Exacts) -> Exacts:
     """value / scope, same window and filters; scope 0 or below: `base_is_zero` / `base_is_negative`."""
-    return attainment(value, scope)
-
-
-def _first_reason(current: Value, base: Value) -> Value:
-    return Value(None, current.reason or base.reason)
+    return divided(value, scope)

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import Literal
 
+from lofty_abacus.core.measures.exacts import Value
 from lofty_abacus.core.measures.table import Polarity
-from lofty_abacus.core.measures.value import Value
 from lofty_abacus.core.money import decimal_parts, round_half_away
 from lofty_abacus.core.windows.reasons import Reason
 

@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core import kernels
-from lofty_abacus.core.grouping.blocks import BLOCK, blocks, in_threads, shares
-from lofty_abacus.core.grouping.cells import CellPlan
+from lofty_abacus.core.grouping.blocks import BLOCK, Workers, at_once, blocks, shares
+from lofty_abacus.core.grouping.cells import CellGrid
 from lofty_abacus.core.grouping.segments import Segments
 from lofty_abacus.core.lines import LineColumns
 from lofty_abacus.core.measures.sums import LineSum
@@ -29,11 +29,11 @@ def passes_of(sums: frozenset[LineSum]) -> list[Pass]:
     return sorted(summed | {("amount", given) for given in bare})
 
 
-def sums_by_segment(columns: LineColumns, plan: CellPlan, segments: Segments, wanted: list[Pass]) -> PassSums:
+def sums_by_segment(columns: LineColumns, grid: CellGrid, segments: Segments, wanted: list[Pass], workers: Workers) -> PassSums:
     """Read each line once: i64[segments, cells, 2, words] per pass, the cell of lines that do not count left out."""
-    parts = shares(segments.slices)
-    tasks = [partial(_share, columns, plan, len(segments.slices), wanted, part) for part in parts]
-    results = in_threads(tasks)
+    parts = shares(segments.slices, workers)
+    tasks = [partial(_share, columns, grid, len(segments.slices), wanted, part) for part in parts]
+    results = at_once(tasks, workers)
     return {each: reduce(np.add, [result[number] for result in results])[:, :-1] for number, each in enumerate(wanted)}
 
 
@@ -62,17 +62,17 @@ def _of_side(by_side: NDArray[Any], side: str) -> NDArray[Any]:
 
 
 def _share(
-    columns: LineColumns, plan: CellPlan, segments: int, wanted: list[Pass], part: list[tuple[int, int, int]]
+    columns: LineColumns, grid: CellGrid, segments: int, wanted: list[Pass], part: list[tuple[int, int, int]]
 ) -> list[NDArray[np.int64]]:
-    into = [np.zeros((segments, plan.count + 1, 2, words_of(columns, each)), np.int64) for each in wanted]
+    into = [np.zeros((segments, grid.count + 1, 2, words_of(columns, each)), np.int64) for each in wanted]
     cells = np.empty(BLOCK, np.int32)
     narrowed = np.empty(BLOCK, np.int32)
     for number, start, stop in part:
         for at, until in blocks(start, stop):
             here = cells[: until - at]
-            plan.fill(here, at, until)
+            grid.fill(here, at, until)
             for (column, given), sums in zip(wanted, into, strict=True):
-                counted = _with_given(columns, here, narrowed, given, plan.count, at, until)
+                counted = _with_given(columns, here, narrowed, given, grid.count, at, until)
                 add = kernels.add_sums if sums.shape[-1] == 2 else kernels.add_words
                 add(counted, columns.side[at:until], columns.values(column)[at:until], sums[number])
     return into

@@ -2,18 +2,34 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import ThreadPoolExecutor
-from typing import TypeVar
+from dataclasses import dataclass
+from typing import Any, TypeVar
 
 BLOCK = 1 << 16
 #: Below this many lines a second thread costs more than it gives.
 WORTH_SHARING = 1 << 18
-THREADS = max(1, min(4, len(os.sched_getaffinity(0))))
 
 _Result = TypeVar("_Result")
-_pool = ThreadPoolExecutor(THREADS, thread_name_prefix="grouping")
+
+
+@dataclass(frozen=True)
+class Workers:
+    """Who does the work: into how many parts it is worth dividing it, and how tasks are run at the same time.
+
+    run: their results in order. The core starts no threads of its own: whoever holds the lines lends some.
+    """
+
+    count: int
+    run: Callable[[Sequence[Callable[[], Any]]], list[Any]]
+
+
+def one_by_one(tasks: Sequence[Callable[[], Any]]) -> list[Any]:
+    """One task after the other, in the calling thread."""
+    return [task() for task in tasks]
+
+
+ALONE = Workers(1, one_by_one)
 
 
 def blocks(start: int, stop: int) -> Iterator[tuple[int, int]]:
@@ -22,13 +38,10 @@ def blocks(start: int, stop: int) -> Iterator[tuple[int, int]]:
         yield at, min(at + BLOCK, stop)
 
 
-def shares(slices: Sequence[tuple[int, int]], *, alone: bool = False) -> list[list[tuple[int, int, int]]]:
-    """Divide slices over the threads into near-equal parts: per thread a list of (slice number, start, stop).
-
-    alone: one part, whatever the number of lines.
-    """
+def shares(slices: Sequence[tuple[int, int]], workers: Workers) -> list[list[tuple[int, int, int]]]:
+    """Divide slices over the workers into near-equal parts: per worker a list of (slice number, start, stop)."""
     total = sum(stop - start for start, stop in slices)
-    count = THREADS if total >= WORTH_SHARING and not alone else 1
+    count = workers.count if total >= WORTH_SHARING else 1
     parts: list[list[tuple[int, int, int]]] = [[] for _ in range(count)]
     done = 0
     for number, (start, stop) in enumerate(slices):
@@ -43,8 +56,6 @@ def shares(slices: Sequence[tuple[int, int]], *, alone: bool = False) -> list[li
     return parts
 
 
-def in_threads(tasks: Sequence[Callable[[], _Result]]) -> list[_Result]:
+def at_once(tasks: Sequence[Callable[[], _Result]], workers: Workers) -> list[_Result]:
     """Run tasks at the same time; their results in order. A single task runs in the calling thread."""
-    if len(tasks) == 1:
-        return [tasks[0]()]
-    return [future.result() for future in [_pool.submit(task) for task in tasks]]
+    return one_by_one(tasks) if len(tasks) == 1 else workers.run(tasks)

@@ -22,7 +22,7 @@ MOST_DENSE = 1 << 22
 
 
 @dataclass(frozen=True)
-class CellPlan:
+class CellGrid:
     """How lines find their cells. `count` cells are real; cell number `count` takes the lines that do not count."""
 
     columns: LineColumns

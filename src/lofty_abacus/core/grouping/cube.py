@@ -14,7 +14,8 @@ from numpy.typing import NDArray
 from lofty_abacus.core import kernels
 from lofty_abacus.core.days import day_number, day_of
 from lofty_abacus.core.grouping.additive import Pass, sums_by_segment
-from lofty_abacus.core.grouping.cells import CellPlan
+from lofty_abacus.core.grouping.blocks import Workers
+from lofty_abacus.core.grouping.cells import CellGrid
 from lofty_abacus.core.grouping.request import Filter
 from lofty_abacus.core.grouping.segments import cut_at_bounds
 from lofty_abacus.core.lines import LineColumns
@@ -22,40 +23,44 @@ from lofty_abacus.core.windows.ranges import DayRange, DaySet
 
 CubeKey = tuple[tuple[str, ...], tuple[Filter, ...], Pass]
 MOST_CUBES = 6
+#: Questions that are remembered as asked once.
+MOST_ASKED = 200
 
 
 class DayCubes:
     """The running sums of one ledger version, the least recently used forgotten first. Safe for several threads."""
 
-    def __init__(self, columns: LineColumns) -> None:
-        self._columns = columns
+    def __init__(self, columns: LineColumns, workers: Workers) -> None:
+        self._columns, self._workers = columns, workers
         self._kept: OrderedDict[CubeKey, NDArray[np.int64]] = OrderedDict()
-        self._asked: set[CubeKey] = set()
+        self._asked: OrderedDict[CubeKey, None] = OrderedDict()
         self._lock = Lock()
 
-    def sums(self, plan: CellPlan, windows: tuple[DaySet, ...], one: Pass) -> NDArray[np.int64] | None:
+    def sums(self, grid: CellGrid, windows: tuple[DaySet, ...], one: Pass) -> NDArray[np.int64] | None:
         """Sums [windows, cells, 2, words] if this is worth a cube and was asked before; None: read the lines."""
-        key = (plan.rows, plan.filters, one)
+        key = (grid.rows, grid.filters, one)
         days = int(self._columns.day[-1]) + 1 if len(self._columns) else 0
-        if not days or not plan.is_dense or days * plan.count * 4 > len(self._columns):
+        if not days or not grid.is_dense or days * grid.count * 4 > len(self._columns):
             return None
         with self._lock:
             if key not in self._asked:
-                self._asked.add(key)
+                self._asked[key] = None
+                while len(self._asked) > MOST_ASKED:
+                    self._asked.popitem(last=False)
                 return None
             cube = self._kept.pop(key, None)
         if cube is None:
-            cube = self._build(plan, one, days)
+            cube = self._build(grid, one, days)
         with self._lock:
             self._kept[key] = cube
             while len(self._kept) > MOST_CUBES:
                 self._kept.popitem(last=False)
         return np.stack([self._window(cube, window) for window in windows])
 
-    def _build(self, plan: CellPlan, one: Pass, days: int) -> NDArray[np.int64]:
+    def _build(self, grid: CellGrid, one: Pass, days: int) -> NDArray[np.int64]:
         every_day = tuple(DaySet((DayRange(day, day),)) for day in (day_of(self._columns.first_day + at) for at in range(days)))
         segments = cut_at_bounds(every_day, self._columns)
-        sums = np.ascontiguousarray(sums_by_segment(self._columns, plan, segments, [one])[one])
+        sums = np.ascontiguousarray(sums_by_segment(self._columns, grid, segments, [one], self._workers)[one])
         kernels.run_prefix(sums.reshape(days, -1))
         return sums
 

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from lofty_abacus.core import kernels
 from lofty_abacus.core.days import day_number
-from lofty_abacus.core.grouping.blocks import BLOCK, blocks, in_threads, shares
-from lofty_abacus.core.grouping.cells import CellPlan
+from lofty_abacus.core.grouping.blocks import ALONE, BLOCK, Workers, at_once, blocks, shares
+from lofty_abacus.core.grouping.cells import CellGrid
 from lofty_abacus.core.lines import BLANK, SALE, Codes, LineColumns
 from lofty_abacus.core.measures.sums import DistinctIds
 from lofty_abacus.core.windows.ranges import DaySet
@@ -26,18 +26,18 @@ Ups = Sequence[tuple[int, NDArray[np.int32]]]
 
 
 def distinct_by_window(
-    columns: LineColumns, plan: CellPlan, windows: Sequence[DaySet], ups: Ups, wanted: DistinctIds
+    columns: LineColumns, grid: CellGrid, windows: Sequence[DaySet], ups: Ups, wanted: DistinctIds, workers: Workers
 ) -> list[NDArray[np.int64]]:
     """Different ids per depth: a list over depths of i64[windows, cells of the depth].
 
-    ups: per depth its number of cells and the map from the plan's cells to them, as CellPlan.ancestors gives it.
+    ups: per depth its number of cells and the map from the plan's cells to them, as CellGrid.ancestors gives it.
     """
     count = _adjacent if wanted.role == "order" else partial(_any, wanted=wanted)
     slices = [[columns.slice_of(day_number(r.first), day_number(r.last)) for r in window.ranges] for window in windows]
     if len(windows) >= MANY_WINDOWS:
-        found = in_threads([partial(count, columns, plan, each, ups, alone=True) for each in slices])
+        found = at_once([partial(count, columns, grid, each, ups, ALONE) for each in slices], workers)
     else:
-        found = [count(columns, plan, each, ups, alone=False) for each in slices]
+        found = [count(columns, grid, each, ups, workers) for each in slices]
     return [np.stack([counts[depth] for counts in found]) for depth in range(len(ups))]
 
 
@@ -52,25 +52,41 @@ def first_days(columns: LineColumns, lines: NDArray[np.int64], wanted: DistinctI
     return columns.day[found].astype(np.int64) + columns.first_day
 
 
-def _adjacent(columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, *, alone: bool) -> list[NDArray[np.int64]]:
+def ids_down(
+    columns: LineColumns, lines: NDArray[np.int64], wanted: DistinctIds, dimension: str, listed: NDArray[np.int64]
+) -> NDArray[np.int64]:
+    """Different ids of some sale lines, given by position, among those of the first 1, 2, ... n listed members: i64[n]."""
+    ids = columns.dimensions[columns.roles[wanted.role]]
+    codes, mapping = columns.coded(dimension)
+    nowhere = len(listed)
+    place = np.full(columns.members(dimension).size, nowhere, np.int64)
+    place[listed] = np.arange(len(listed))
+    members = codes[lines] if mapping is None else mapping[codes[lines]]
+    first = np.full(ids.members.size, nowhere, np.int64)
+    np.minimum.at(first, ids.codes[lines], place[members])
+    first[BLANK] = nowhere
+    return np.bincount(first, minlength=nowhere + 1)[:nowhere].cumsum().astype(np.int64)
+
+
+def _adjacent(columns: LineColumns, grid: CellGrid, slices: Slices, ups: Ups, workers: Workers) -> list[NDArray[np.int64]]:
     """Orders: last-seen over adjacent lines; the few orders that span days are counted by sorting.
 
     A window with a hole is read by one thread: an order may have lines on both sides of it.
     """
     ids = columns.dimensions[columns.roles["order"]].codes
     scattered = columns.scattered_orders
-    parts = [_to_order_bounds(part, ids, slices) for part in shares(slices, alone=alone or len(slices) > 1)]
-    counted = in_threads([partial(_last_seen, columns, plan, part, ups, ids, scattered) for part in parts])
+    parts = [_to_order_bounds(part, ids, slices) for part in shares(slices, ALONE if len(slices) > 1 else workers)]
+    counted = at_once([partial(_last_seen, columns, grid, part, ups, ids, scattered) for part in parts], workers)
     totals = [np.sum([result[depth] for result in counted], axis=0) for depth in range(len(ups))]
     if columns.has_scattered_orders:
         chosen = _lines_where(slices, lambda start, stop: np.asarray(scattered[ids[start:stop]] != 0))
-        for depth, extra in enumerate(_by_sorting(columns, plan, chosen, ups, ids)):
+        for depth, extra in enumerate(_by_sorting(columns, grid, chosen, ups, ids)):
             totals[depth] = totals[depth] + extra
     return totals
 
 
 def _last_seen(
-    columns: LineColumns, plan: CellPlan, part: Slices, ups: Ups, ids: Codes, scattered: NDArray[np.uint8]
+    columns: LineColumns, grid: CellGrid, part: Slices, ups: Ups, ids: Codes, scattered: NDArray[np.uint8]
 ) -> list[NDArray[np.int64]]:
     seen = [np.full(count + 1, -1, np.int64) for count, _ in ups]
     into = [np.zeros(count + 1, np.int64) for count, _ in ups]
@@ -78,7 +94,7 @@ def _last_seen(
     for start, stop in part:
         for at, until in blocks(start, stop):
             here = cells[: until - at]
-            plan.fill(here, at, until)
+            grid.fill(here, at, until)
             for (_, up), last, count in zip(ups, seen, into, strict=True):
                 kernels.count_last_seen(here, up, columns.side[at:until], ids[at:until], scattered, last, count)
     return [count[:-1] for count in into]
@@ -101,17 +117,17 @@ def _to_order_bounds(part: list[tuple[int, int, int]], ids: Codes, slices: Slice
 
 
 def _any(
-    columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, *, wanted: DistinctIds, alone: bool
+    columns: LineColumns, grid: CellGrid, slices: Slices, ups: Ups, workers: Workers, *, wanted: DistinctIds
 ) -> list[NDArray[np.int64]]:
     dimension = columns.dimensions[columns.roles[wanted.role]]
     widest = max(count for count, _ in ups) + 1
     if widest * dimension.members.size <= MOST_MARKS:
-        return _by_marking(columns, plan, slices, ups, dimension.codes, dimension.members.size, alone=alone)
-    return _by_sorting(columns, plan, _lines_where(slices, None), ups, dimension.codes)
+        return _by_marking(columns, grid, slices, ups, dimension.codes, dimension.members.size, workers)
+    return _by_sorting(columns, grid, _lines_where(slices, None), ups, dimension.codes)
 
 
 def _by_marking(
-    columns: LineColumns, plan: CellPlan, slices: Slices, ups: Ups, ids: Codes, size: int, *, alone: bool
+    columns: LineColumns, grid: CellGrid, slices: Slices, ups: Ups, ids: Codes, size: int, workers: Workers
 ) -> list[NDArray[np.int64]]:
     marks = [np.zeros((count + 1, size), np.uint8) for count, _ in ups]
 
@@ -120,19 +136,19 @@ def _by_marking(
         for _, start, stop in part:
             for at, until in blocks(start, stop):
                 here = cells[: until - at]
-                plan.fill(here, at, until)
+                grid.fill(here, at, until)
                 for (_, up), table in zip(ups, marks, strict=True):
                     kernels.mark_ids(here, up, columns.side[at:until], ids[at:until], table)
 
     # Threads share the marks: each only ever writes the same 1, so no write can be lost.
-    in_threads([partial(mark, part) for part in shares(slices, alone=alone)])
+    at_once([partial(mark, part) for part in shares(slices, workers)], workers)
     return [table[:-1].sum(axis=1, dtype=np.int64) for table in marks]
 
 
-def _by_sorting(columns: LineColumns, plan: CellPlan, lines: NDArray[np.int64], ups: Ups, ids: Codes) -> list[NDArray[np.int64]]:
+def _by_sorting(columns: LineColumns, grid: CellGrid, lines: NDArray[np.int64], ups: Ups, ids: Codes) -> list[NDArray[np.int64]]:
     """Different ids among the given lines by sorting (cell, id) pairs and flagging the first of each."""
     lines = lines[(columns.side[lines] == SALE) & (ids[lines] != 0)]
-    cells = plan.cells_at(lines)
+    cells = grid.cells_at(lines)
     counts = []
     for count, up in ups:
         pairs = np.sort((up[cells].astype(np.int64) << 32) | ids[lines].astype(np.int64))

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.additive import Pass, PassSums
-from lofty_abacus.core.grouping.cells import CellPlan
+from lofty_abacus.core.grouping.cells import CellGrid
 from lofty_abacus.core.lines import LineColumns
 from lofty_abacus.core.windows.ranges import DaySet
 
@@ -38,15 +38,15 @@ def late_lines(
 
 
 def take_back(
-    columns: LineColumns, plan: CellPlan, sums: PassSums, late: Sequence[NDArray[np.int64]]
+    columns: LineColumns, grid: CellGrid, sums: PassSums, late: Sequence[NDArray[np.int64]]
 ) -> dict[Pass, NDArray[np.int64]]:
     """The sums without some lines of each window. late: per window, positions of lines; sums: by [window, cell, side, words]."""
     found = {one: table.copy() for one, table in sums.items()}
     for window, lines in enumerate(late):
         if len(lines):
-            cells = plan.cells_at(lines)
+            cells = grid.cells_at(lines)
             for (column, given), table in found.items():
-                counted = cells < plan.count
+                counted = cells < grid.count
                 for name in given:
                     flags = columns.missing(name)
                     counted &= True if flags is None else flags[lines] == 0

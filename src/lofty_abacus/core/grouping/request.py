@@ -50,7 +50,7 @@ class TotalsRequest:
 
 
 #: In which order lines are listed: by day, by amount, by the name of their order or product, or as they were posted.
-LineSort = Literal["day", "amount", "order", "product", "source"]
+LineSort = Literal["day", "amount", "order", "product", "posted"]
 
 
 @dataclass(frozen=True)
@@ -105,7 +105,7 @@ class Spread:
 
 
 @dataclass(frozen=True)
-class LinesReading:
+class LineConventions:
     """How the lines of a version are read (sections 1 and 12).
 
     as_of: day number. levels: as on each line's day, or as on the as-of day. returns: on their own day, or on the day of the
@@ -119,12 +119,50 @@ class LinesReading:
     spread: Spread | None = None
 
 
-class Source(Protocol):
-    """A ledger version's lines, able to add themselves up."""
+#: What a source can do beside adding all of its lines up as each stands on its own day: cells of rows; paths of several
+#: dimensions as filters; readings (levels as they are now, returns on the days of their sales, lines spread over days).
+Ability = Literal["cells", "paths", "levels_as_now", "sale_days", "spread"]
+
+
+def needed_by(request: TotalsRequest) -> frozenset[Ability]:
+    """What a source must be able to do for a request."""
+    needed: dict[Ability, bool] = {
+        "cells": bool(request.rows),
+        "paths": any(isinstance(each, PathFilter) for each in request.filters),
+        "sale_days": any(by is not None for by in request.known_by),
+    }
+    return frozenset(ability for ability, wanted in needed.items() if wanted)
+
+
+def needed_to_read(how: LineConventions) -> frozenset[Ability]:
+    """What a source must be able to do for a reading."""
+    needed: dict[Ability, bool] = {
+        "levels_as_now": how.levels == "as_it_is_now",
+        "sale_days": how.returns == "sale_day",
+        "spread": how.spread is not None,
+    }
+    return frozenset(ability for ability, wanted in needed.items() if wanted)
+
+
+class Totals(Protocol):
+    """A ledger version's lines, able to add themselves up. What it cannot do it refuses with UnableError."""
+
+    @property
+    def abilities(self) -> frozenset[Ability]:
+        """What it can do."""
+        ...
 
     def totals(self, request: TotalsRequest) -> Sequence[LevelTotals]:
         """Totals at depth 0 (one cell: everything), 1, ... len(rows)."""
         ...
+
+    def read_by(self, how: LineConventions) -> Totals:
+        """The same lines, read as said."""
+        ...
+
+
+class Evidence(Protocol):
+    """The lines behind totals."""
 
     def lines(self, request: LinesRequest) -> FoundLines:
         """The lines that a figure is made of."""
@@ -134,19 +172,34 @@ class Source(Protocol):
         """For each different id among some lines the day number of its first sale line, ascending: i64[ids]."""
         ...
 
-    def members(self, name: str) -> Members:
-        """The members of a dimension or level."""
+    def ids_down(self, request: LinesRequest, wanted: DistinctIds, dimension: str, codes: NDArray[np.int64]) -> NDArray[np.int64]:
+        """How many different ids the sale lines of the first 1, 2, ... n members of a list have: i64[n].
+
+        codes: the members of a dimension or level, in the order of the list, i64[n].
+        """
         ...
 
     def day_counts(self, days: DayRange) -> NDArray[np.int64]:
         """How many lines, filtered or not, lie on each day of a range: i64[days]."""
         ...
 
-    def reading(self, how: LinesReading) -> Source:
-        """The same lines, read as said."""
-        ...
-
     @property
     def unplaced(self) -> tuple[int, int]:
         """(how many, net minor units) of the returns that stay on their own day though they are read on the day of the sale."""
+        ...
+
+
+class Dictionary(Protocol):
+    """The members of the dimensions and levels."""
+
+    def members(self, name: str) -> Members:
+        """The members of a dimension or level."""
+        ...
+
+
+class Source(Totals, Evidence, Dictionary, Protocol):
+    """A ledger version's lines with all that answers and proofs ask of them."""
+
+    def read_by(self, how: LineConventions) -> Source:
+        """The same lines, read as said."""
         ...

@@ -48,11 +48,11 @@ def in_order(columns: LineColumns, lines: NDArray[np.int64], sort: LineSort) -> 
     match sort:
         case "amount":
             keys = columns.amount[lines]
-        case "source":
+        case "posted":
             keys = columns.line_id[lines]
         case "order" | "product" if sort in columns.roles:
             dimension = columns.dimensions[columns.roles[sort]]
-            keys = dimension.members.name_rank[dimension.codes[lines]]
+            keys = dimension.members.name_rank()[dimension.codes[lines]]
         case _:
             return lines
     return lines[np.argsort(keys, kind="stable")]

@@ -6,18 +6,27 @@ from collections import OrderedDict
 from collections.abc import Sequence
 from dataclasses import replace
 from threading import RLock
-from typing import Any
+from typing import Any, get_args
 
 import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.additive import Pass, passes_of, sums_by_segment, total_of
-from lofty_abacus.core.grouping.cells import CellPlan
+from lofty_abacus.core.grouping.blocks import ALONE, Workers
+from lofty_abacus.core.grouping.cells import CellGrid
 from lofty_abacus.core.grouping.cube import DayCubes
-from lofty_abacus.core.grouping.distinct import distinct_by_window, first_days
+from lofty_abacus.core.grouping.distinct import distinct_by_window, first_days, ids_down
 from lofty_abacus.core.grouping.late_returns import late_lines, moved_lines, take_back
-from lofty_abacus.core.grouping.request import FoundLines, LevelTotals, LinesReading, LinesRequest, Spread, TotalsRequest
+from lofty_abacus.core.grouping.request import (
+    Ability,
+    FoundLines,
+    LevelTotals,
+    LineConventions,
+    LinesRequest,
+    Spread,
+    TotalsRequest,
+)
 from lofty_abacus.core.grouping.segments import cut_at_bounds
 from lofty_abacus.core.grouping.selection import in_order, lines_of
 from lofty_abacus.core.lines import LineColumns, Members
@@ -41,24 +50,30 @@ class ColumnsSource:
         own_day: NDArray[np.int32] | None = None,
         *,
         is_spread: bool = False,
+        workers: Workers = ALONE,
     ) -> None:
         """own_day: i32[n], where returns lie on the days of their sales, each line's own day number. is_spread: whether a line
-        stands on each of the days that it is spread over."""
+        stands on each of the days that it is spread over. workers: who adds up."""
         self._is_spread = is_spread
-        self.columns = columns
+        self.columns, self._workers = columns, workers
         self._own_day = own_day
         self._moved = None if own_day is None else moved_lines(columns, own_day)
         self.unplaced = unplaced
-        self._cubes = DayCubes(columns)
+        self._cubes = DayCubes(columns, workers)
         self._readings: OrderedDict[tuple[object, ...], ColumnsSource] = OrderedDict()
         self._placed: dict[bool, PlacedLines] = {}
-        self._over_days: dict[Spread, ColumnsSource] = {}
+        self._over_days: OrderedDict[Spread, ColumnsSource] = OrderedDict()
         self._lock = RLock()
 
-    def reading(self, how: LinesReading) -> ColumnsSource:
+    @property
+    def abilities(self) -> frozenset[Ability]:
+        """All that there is."""
+        return frozenset(get_args(Ability))
+
+    def read_by(self, how: LineConventions) -> ColumnsSource:
         """The same lines, read as said; the last readings are kept."""
         if how.spread is not None:
-            return self._spread(how.spread).reading(replace(how, spread=None))
+            return self._spread(how.spread).read_by(replace(how, spread=None))
         dated = how.levels == "as_it_is_now" and self.columns.has_dated_levels
         if how.returns == "own_day" and not dated:
             return self
@@ -76,7 +91,7 @@ class ColumnsSource:
                 columns, own_day = known.columns, known.own_day
                 at = np.fromiter(placed.unplaced, np.int64, len(placed.unplaced))
                 unplaced = (len(at), int(sum(self.columns.amount[at].tolist())))
-            found = ColumnsSource(columns.as_it_is(how.as_of) if dated else columns, unplaced, own_day)
+            found = ColumnsSource(columns.as_it_is(how.as_of) if dated else columns, unplaced, own_day, workers=self._workers)
             self._readings[key] = found
             while len(self._readings) > MOST_READINGS:
                 self._readings.popitem(last=False)
@@ -86,7 +101,9 @@ class ColumnsSource:
         with self._lock:
             if how not in self._over_days:
                 columns = spread_over_days(self.columns, how.grain, how.calendar, working=how.working)
-                self._over_days[how] = ColumnsSource(columns, is_spread=True)
+                self._over_days[how] = ColumnsSource(columns, is_spread=True, workers=self._workers)
+                while len(self._over_days) > MOST_READINGS:
+                    self._over_days.popitem(last=False)
             return self._over_days[how]
 
     def _placed_lines(self, *, divide: bool) -> PlacedLines:
@@ -123,15 +140,20 @@ class ColumnsSource:
         at = lines_of(self.columns, request.days, request.filters, "sale", request.given)
         return first_days(self.columns, at, wanted)
 
+    def ids_down(self, request: LinesRequest, wanted: DistinctIds, dimension: str, codes: NDArray[np.int64]) -> NDArray[np.int64]:
+        """How many different ids the sale lines of the first 1, 2, ... n members of a list have: i64[n]."""
+        at = lines_of(self.columns, request.days, request.filters, "sale", request.given)
+        return ids_down(self.columns, at, wanted, dimension, codes)
+
     def totals(self, request: TotalsRequest) -> Sequence[LevelTotals]:
         """Totals at depth 0, 1, ... len(rows); always with the numbers of lines and of sale lines."""
-        plan = CellPlan(self.columns, request.rows, request.filters)
+        grid = CellGrid(self.columns, request.rows, request.filters)
         wanted = frozenset(each for each in request.quantities if isinstance(each, LineSum)) | _ALWAYS
-        sums = self._sums(plan, request, passes_of(wanted))
-        depths = [plan.ancestors(depth) for depth in range(len(request.rows) + 1)]
+        sums = self._sums(grid, request, passes_of(wanted))
+        depths = [grid.ancestors(depth) for depth in range(len(request.rows) + 1)]
         ups = [(len(keys), up) for keys, up in depths]
         distinct = {
-            each: distinct_by_window(self.columns, plan, request.windows, ups, each)
+            each: distinct_by_window(self.columns, grid, request.windows, ups, each, self._workers)
             for each in request.quantities
             if isinstance(each, DistinctIds)
         }
@@ -145,21 +167,21 @@ class ColumnsSource:
                 values = {each: np.zeros((len(request.windows), 1), np.int64) for each in values}
                 keys = np.zeros(1, np.int64)
             chosen = {each: table[:, present] for each, table in values.items()}
-            levels.append(LevelTotals(plan.codes(depth, keys[present]), chosen))
+            levels.append(LevelTotals(grid.codes(depth, keys[present]), chosen))
         return levels
 
-    def _sums(self, plan: CellPlan, request: TotalsRequest, wanted: list[Pass]) -> dict[Pass, NDArray[np.int64]]:
-        known = {one: self._cubes.sums(plan, request.windows, one) for one in wanted}
+    def _sums(self, grid: CellGrid, request: TotalsRequest, wanted: list[Pass]) -> dict[Pass, NDArray[np.int64]]:
+        known = {one: self._cubes.sums(grid, request.windows, one) for one in wanted}
         sums = {one: table for one, table in known.items() if table is not None}
         left = [one for one in wanted if one not in sums]
         if left:
             segments = cut_at_bounds(request.windows, self.columns)
-            for one, table in sums_by_segment(self.columns, plan, segments, left).items():
+            for one, table in sums_by_segment(self.columns, grid, segments, left, self._workers).items():
                 sums[one] = segments.combine(table)
-        return self._without_late(plan, request, sums)
+        return self._without_late(grid, request, sums)
 
     def _without_late(
-        self, plan: CellPlan, request: TotalsRequest, sums: dict[Pass, NDArray[np.int64]]
+        self, grid: CellGrid, request: TotalsRequest, sums: dict[Pass, NDArray[np.int64]]
     ) -> dict[Pass, NDArray[np.int64]]:
         if self._moved is None or self._own_day is None or not any(by is not None for by in request.known_by):
             return sums
@@ -168,7 +190,7 @@ class ColumnsSource:
             none if by is None else late_lines(self._moved, self._own_day, self.columns, window, by)
             for window, by in zip(request.windows, request.known_by, strict=True)
         ]
-        return take_back(self.columns, plan, sums, late)
+        return take_back(self.columns, grid, sums, late)
 
 
 def _rolled_up(table: NDArray[np.int64], up: NDArray[np.int32], cells: int) -> NDArray[np.int64]:

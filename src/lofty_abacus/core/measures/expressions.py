@@ -24,6 +24,7 @@ from typing import Literal
 
 from lofty_abacus.core.errors import NotExactError, QuestionError, nearest
 from lofty_abacus.core.money import decimal_parts
+from lofty_abacus.core.saying import say
 
 LONGEST = 2000
 DEEPEST = 60
@@ -92,7 +93,11 @@ Condition = Test | Joined
 def parse(text: str, known: Collection[str], part: str) -> Expression:
     """Read an expression. Raises QuestionError with the position and the nearest known name."""
     if len(text) > LONGEST:
-        raise QuestionError(part, f"the expression is {len(text):,} characters long.", f"Keep it under {LONGEST:,}.")
+        raise QuestionError(
+            part,
+            say("the expression is {number:,} characters long.", number=len(text)),
+            say("Keep it under {longest:,}.", longest=LONGEST),
+        )
     return _Reader(text, known, part).whole()
 
 
@@ -203,7 +208,9 @@ class _Reader:
             self.at += 1
             if token.text not in self.known:
                 raise QuestionError(
-                    self.part, f"character {token.at + 1}: there is no measure {token.text!r}.", nearest(token.text, self.known)
+                    self.part,
+                    say("character {number}: there is no measure {text!r}.", number=token.at + 1, text=token.text),
+                    nearest(token.text, self.known),
                 )
             return Name(token.text)
         if self.take("("):
@@ -266,7 +273,7 @@ class _Reader:
         self.opened += 1
         if self.opened > MOST_OPENED:
             why = f"character {self.now.at + 1}: a condition has too many brackets in each other."
-            raise _TooDeepError(self.part, why, f"Keep to {MOST_OPENED} levels.")
+            raise _TooDeepError(self.part, why, say("Keep to {most_opened} levels.", most_opened=MOST_OPENED))
         try:
             found = self.condition()
             if self.take(")") and self.now.text not in (*_COMPARISONS, "+", "-", "*", "/", "at"):
@@ -299,7 +306,7 @@ class _Reader:
 
     def error(self, why: str, way_out: str) -> QuestionError:
         """An error at the token that is read next."""
-        return QuestionError(self.part, f"character {self.now.at + 1}: {why}", way_out)
+        return QuestionError(self.part, say("character {number}: {why}", number=self.now.at + 1, why=why), way_out)
 
     def _left(self, below: Callable[[], Expression], signs: dict[str, str]) -> Expression:
         found = below()
@@ -313,7 +320,11 @@ class _Reader:
         try:
             unscaled, decimals = decimal_parts(token.text)
         except NotExactError as error:
-            raise QuestionError(self.part, f"character {token.at + 1}: {error}.", "Write it with fewer decimals.") from error
+            raise QuestionError(
+                self.part,
+                say("character {number}: {error}.", number=token.at + 1, error=error),
+                say("Write it with fewer decimals."),
+            ) from error
         return Number(Fraction(unscaled, 10**decimals), decimals)
 
     def _tokens(self) -> Iterator[_Token]:
@@ -326,8 +337,8 @@ class _Reader:
                     at += 1
                 raise QuestionError(
                     self.part,
-                    f"character {at + 1}: {self.text[at]!r} has no meaning here.",
-                    "Use measures, numbers and + - * / ( ).",
+                    say("character {number}: {text!r} has no meaning here.", number=at + 1, text=self.text[at]),
+                    say("Use measures, numbers and + - * / ( )."),
                 )
             kind = match.lastgroup or ""
             yield _Token(kind, match[kind], match.start(kind))

@@ -11,6 +11,7 @@ from typing import Literal
 from lofty_abacus.core.errors import QuestionError, nearest
 from lofty_abacus.core.measures.expressions import WORDS, Expression, names_in, parse
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
+from lofty_abacus.core.saying import say
 
 _NAME = re.compile(r"[^\W\d]\w{0,59}")
 Kind = Literal["additive", "distinct", "derived"]
@@ -114,7 +115,7 @@ MEASURES: dict[str, Measure] = {
 def measure_named(name: str, part: str, known: Mapping[str, Measure] = MEASURES) -> Measure:
     """The measure of that name. Raises QuestionError with the nearest known name."""
     if name not in known:
-        raise QuestionError(part, f"there is no measure {name!r}.", nearest(name, known))
+        raise QuestionError(part, say("there is no measure {name!r}.", name=name), nearest(name, known))
     return known[name]
 
 
@@ -136,12 +137,14 @@ def measures_with(defined: Sequence[DefinedMeasure], part: str = "defined") -> M
         here = f"{part}[{at}]"
         if _NAME.fullmatch(each.name) is None or each.name in WORDS:
             raise QuestionError(
-                here, f"{each.name!r} cannot be a name.", "Use letters, digits and _, and no word of the language."
+                here,
+                say("{name!r} cannot be a name.", name=each.name),
+                say("Use letters, digits and _, and no word of the language."),
             )
         if each.name in known:
-            raise QuestionError(here, f"there is a measure {each.name!r} already.", "Choose another name.")
+            raise QuestionError(here, say("there is a measure {name!r} already.", name=each.name), say("Choose another name."))
         if not 0 <= each.decimals <= 9:
-            raise QuestionError(here, f"{each.decimals} decimals cannot be shown.", "Take 0 to 9.")
+            raise QuestionError(here, say("{decimals} decimals cannot be shown.", decimals=each.decimals), say("Take 0 to 9."))
         known[each.name] = _defined(each, known, here)
     return known
 
@@ -150,7 +153,7 @@ def _defined(each: DefinedMeasure, known: Mapping[str, Measure], part: str) -> M
     formula = parse(each.expression, known, part)
     used = [known[name] for name in dict.fromkeys(names_in(formula))]
     if not used:
-        raise QuestionError(part, "the expression names no measure.", "Use at least one.")
+        raise QuestionError(part, say("the expression names no measure."), say("Use at least one."))
     # Where one part needs a cost or quantity, all read only the lines that have it (section 1).
     given = tuple(sorted(frozenset().union(*(one.given for one in used))))
     parts = tuple(_reading_only(one, given) for one in used)

@@ -6,34 +6,19 @@ import operator
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
-from functools import cache
+from functools import lru_cache
 
+import numpy as np
+
+from lofty_abacus.core.measures.exacts import Exacts, Integers, Value, codes_of, divided, plus, scaled, undefined
+from lofty_abacus.core.measures.exacts import integers as whole_numbers
 from lofty_abacus.core.measures.expressions import Choice, Condition, Expression, Joined, Name, Number, Operation
 from lofty_abacus.core.measures.sums import LineSum, Quantity
 from lofty_abacus.core.measures.table import Measure, Terms
 from lofty_abacus.core.windows.reasons import Reason
 
-
-@dataclass(frozen=True)
-class Value:
-    """An exact value in whole units of its measure (never minor units), or the reason why there is none.
-
-    decimals: decimals of an exact sum; None for a ratio.
-    """
-
-    exact: Fraction | None
-    reason: Reason | None = None
-    decimals: int | None = None
-
-    @property
-    def is_defined(self) -> bool:
-        """Whether there is a value."""
-        return self.exact is not None
-
-
-def undefined(reason: Reason) -> Value:
-    """No value, and why."""
-    return Value(None, reason)
+#: Measures of which it is remembered what they read; people define their own.
+MOST_MEASURES = 2_000
 
 
 @dataclass(frozen=True)
@@ -50,7 +35,7 @@ class Scales:
         return self.quantity if quantity.column == "quantity" else self.amount
 
 
-@cache
+@lru_cache(maxsize=MOST_MEASURES)
 def quantities_read(measure: Measure) -> tuple[Quantity, ...]:
     """Everything that `evaluate` needs, in the order in which it takes the integers."""
     if measure.formula is not None:
@@ -60,31 +45,50 @@ def quantities_read(measure: Measure) -> tuple[Quantity, ...]:
 
 
 def evaluate(measure: Measure, integers: Sequence[int], scales: Scales) -> Value:
-    """A measure on totals: `integers` are those of `quantities_read(measure)`, each at its column's scale.
+    """A measure on totals: `integers` are those of `quantities_read(measure)`, each at its column's scale."""
+    return evaluate_all(measure, [whole_numbers([each]) for each in integers], scales).value(0)
+
+
+def evaluate_all(measure: Measure, columns: Sequence[Integers], scales: Scales) -> Exacts:
+    """A measure on columns of totals, [n] each: those of `quantities_read(measure)`, each at its column's scale.
 
     Division by 0 is `base_is_zero`; a percent measure with a negative denominator `base_is_negative`; no line that has the needed
     column at all, `not_given`; no lines at all is a plain 0 (section 1).
     """
     if measure.formula is not None:
-        return _of_formula(measure, integers, scales)
+        return _of_formula(measure, columns, scales)
     recipe = _recipe(measure, scales)
-    if any(integers[having] == 0 and integers[every] > 0 for having, every in recipe.given):
-        return undefined("not_given")
-    top = sum(weight * integers[at] for weight, at in recipe.top)
+    top = Exacts.sums(_weighted(recipe.top, columns), recipe.decimals)
     if recipe.bottom is None:
-        return Value(Fraction(top, recipe.top_unit), None, recipe.decimals)
-    bottom = sum(weight * integers[at] for weight, at in recipe.bottom)
-    if bottom == 0:
-        return undefined("base_is_zero")
-    if bottom < 0 and measure.unit == "percent":
-        return undefined("base_is_negative")
-    return Value(Fraction(top * recipe.bottom_unit, bottom * recipe.top_unit))
+        found = top
+    else:
+        below = Exacts.sums(_weighted(recipe.bottom, columns), recipe.bottom_decimals)
+        found = divided(top, below, negative_too=measure.unit != "percent")
+    lacking = np.zeros(len(found), bool)
+    for having, every in recipe.given:
+        lacking |= np.asarray((columns[having] == 0) & (columns[every] > 0), bool)
+    return found.before_all(np.where(lacking, codes_of(["not_given"]), 0).astype(np.uint8))
 
 
-def _of_formula(measure: Measure, integers: Sequence[int], scales: Scales) -> Value:
+def _weighted(terms: tuple[tuple[int, int], ...], columns: Sequence[Integers]) -> Integers:
+    found: Integers | None = None
+    for weight, at in terms:
+        each = scaled(columns[at], weight)
+        found = each if found is None else plus(found, each)
+    assert found is not None, "a measure has a quantity"
+    return found
+
+
+def _of_formula(measure: Measure, columns: Sequence[Integers], scales: Scales) -> Exacts:
     at = {each: position for position, each in enumerate(quantities_read(measure))}
-    values = {part.name: evaluate(part, [integers[at[each]] for each in quantities_read(part)], scales) for part in measure.parts}
-    return evaluate_expression(measure.formula, values, percent=measure.unit == "percent")  # type: ignore[arg-type]
+    parts = {
+        part.name: evaluate_all(part, [columns[at[each]] for each in quantities_read(part)], scales) for part in measure.parts
+    }
+    percent, found = measure.unit == "percent", []
+    for row in range(len(columns[0]) if columns else 1):
+        values = {name: each.value(row) for name, each in parts.items()}
+        found.append(evaluate_expression(measure.formula, values, percent=percent))  # type: ignore[arg-type]
+    return Exacts.of(found)
 
 
 def evaluate_expression(expression: Expression, values: Mapping[str, Value], *, percent: bool = False) -> Value:
@@ -171,13 +175,12 @@ class _Recipe:
 
     top: tuple[tuple[int, int], ...]
     bottom: tuple[tuple[int, int], ...] | None
-    top_unit: int
-    bottom_unit: int
     decimals: int
+    bottom_decimals: int
     given: tuple[tuple[int, int], ...]
 
 
-@cache
+@lru_cache(maxsize=MOST_MEASURES)
 def _recipe(measure: Measure, scales: Scales) -> _Recipe:
     at = {each: position for position, each in enumerate(quantities_read(measure))}
 
@@ -188,4 +191,4 @@ def _recipe(measure: Measure, scales: Scales) -> _Recipe:
     top, top_decimals = weighted(measure.top)
     bottom, bottom_decimals = weighted(measure.bottom) if measure.bottom else (None, 0)
     given = tuple((at[having], at[every]) for having, every in given_counts(measure))
-    return _Recipe(top, bottom, 10**top_decimals, 10**bottom_decimals, top_decimals, given)
+    return _Recipe(top, bottom, top_decimals, bottom_decimals, given)

@@ -14,11 +14,13 @@ from lofty_abacus.core.answer.cells import Figure
 from lofty_abacus.core.days import add_days, day_number
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.grouping.request import LinesRequest, TotalsRequest
+from lofty_abacus.core.measures.exacts import Value
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 from lofty_abacus.core.measures.table import Measure, Terms
-from lofty_abacus.core.measures.value import Value, evaluate, quantities_read
+from lofty_abacus.core.measures.value import evaluate, quantities_read
 from lofty_abacus.core.proof.finding import Behind, Found, behind
 from lofty_abacus.core.proof.proof import DayColumn, DayFigure, OperandDays, Stretch
+from lofty_abacus.core.saying import say
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 from lofty_abacus.core.windows.window import Window
 
@@ -41,7 +43,7 @@ def stretches_of(found: Found, figure: Figure) -> tuple[Stretch, ...]:
         return ()
     length = next(days for days in (1, 7, 14, 28, 56) if asked.days <= days * MOST_STRETCHES or days == 56)
     ranges = _cut(asked, length)
-    measure = found.plan.measure
+    measure = found.recipe.measure
     totals = _Totals.of(found, figure, ranges, first_seen=measure.kind != "derived")
     return tuple(
         Stretch(each.first, each.last, cell_of(totals.value(measure, slice(at, at + 1)))) for at, each in enumerate(ranges)
@@ -49,12 +51,16 @@ def stretches_of(found: Found, figure: Figure) -> tuple[Stretch, ...]:
 
 
 def _days(found: Found, figure: Figure) -> OperandDays:
-    resolved, measure = found.cells.resolved, found.plan.measure
+    resolved, measure = found.cells.resolved, found.recipe.measure
     asked, divisor = _asked(resolved.windows[figure.window]), resolved.stretches[figure.window].divisor
     if asked is None:
         return OperandDays((), ())
     if asked.days > MOST_DAYS:
-        raise QuestionError("column", f"its window has {asked.days} days.", f"At most {MOST_DAYS} are listed: narrow it.")
+        raise QuestionError(
+            "column",
+            say("its window has {days} days.", days=asked.days),
+            say("At most {most_days} are listed: narrow it.", most_days=MOST_DAYS),
+        )
     ranges = _cut(asked, 1)
     totals = _Totals.of(found, figure, ranges, first_seen=True)
     listed = _listed(measure)
@@ -128,7 +134,7 @@ class _Totals:
         counted, known_by = resolved.windows[figure.window].counted, resolved.known_by(figure.window)
         windows = tuple(counted.intersect(DaySet((each,))) for each in ranges)
         where = behind(found, figure)
-        read = quantities_read(found.plan.measure)
+        read = quantities_read(found.recipe.measure)
         firsts = [each for each in read if first_seen and isinstance(each, DistinctIds)]
         request = TotalsRequest(windows, (), where.filters, frozenset(read).difference(firsts), (known_by,) * len(windows))
         total = where.source.totals(request)[0].values

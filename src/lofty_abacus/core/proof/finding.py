@@ -7,15 +7,18 @@ from datetime import date
 
 from lofty_abacus.core.answer.answering import narrowed
 from lofty_abacus.core.answer.cells import Cells, Figure
-from lofty_abacus.core.answer.columns import ColumnPlan
+from lofty_abacus.core.answer.columns import ColumnRecipe
 from lofty_abacus.core.answer.evaluation import TOTAL, Evaluation, Spot
-from lofty_abacus.core.answer.nodes import Node, Place
+from lofty_abacus.core.answer.nodes import ALONE, Place, Siblings
+from lofty_abacus.core.answer.places import Places
 from lofty_abacus.core.answer.resolve import OtherLedgers, resolve
 from lofty_abacus.core.answer.rows import Rows
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.grouping.request import Filter, FoundLines, LineSort, LinesRequest, MemberFilter, Source
 from lofty_abacus.core.measures.sums import LineSum, Side
 from lofty_abacus.core.measures.table import Measure
+from lofty_abacus.core.name_order import PLAIN, NameOrder
+from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.statement import Statement
 
@@ -27,14 +30,14 @@ class Found:
     cells: Cells
     path: tuple[str | None, ...]
     place: Place
-    plan: ColumnPlan
-    siblings: tuple[Node, ...]
+    recipe: ColumnRecipe
+    siblings: Siblings
     slot: int | None
 
     @property
     def figures(self) -> list[Figure]:
         """The figures it is made of, in the order of its formula."""
-        return [] if self.slot is None else self.cells.figures(self.place, self.plan, self.slot, self.siblings)
+        return [] if self.slot is None else self.cells.figures(Places.of(self.place), self.recipe, self.siblings)
 
 
 def find(
@@ -47,17 +50,18 @@ def find(
     *,
     rest: bool = False,
     others: OtherLedgers | None = None,
+    names: NameOrder = PLAIN,
 ) -> Found:
     """A cell by its row's members and its column's id. rest: of 'the others' under the row.
 
     Raises QuestionError for an unknown row or column.
     """
-    rows = Rows(Cells(narrowed(Evaluation(resolve(statement, ledger, source, today, others)))))
-    plan, across = rows.column(column)
+    rows = Rows(Cells(narrowed(Evaluation(resolve(statement, ledger, source, today, others, names)))))
+    recipe, across = rows.column(column)
     node = rows.find(path)
     cells = rows.rest_of(node) if rest else rows.cells
     slot = cells.resolved.slot_at.get((node.time, across.time))
-    return Found(cells, path, Place(node, across), plan, () if rest else rows.siblings_of(node), slot)
+    return Found(cells, path, Place(node, across), recipe, ALONE if rest else rows.siblings_of(node), slot)
 
 
 @dataclass(frozen=True)
@@ -92,7 +96,7 @@ def _only(spot: Spot) -> tuple[Filter, ...]:
 
 def lines_request(found: Found, figure: Figure) -> LinesRequest:
     """Which lines a figure's measure reads."""
-    resolved, measure = found.cells.resolved, found.plan.measure
+    resolved, measure = found.cells.resolved, found.recipe.measure
     counted = resolved.windows[figure.window].counted
     filters = behind(found, figure).filters
     return LinesRequest(counted, filters, _side_read(measure), tuple(sorted(measure.given)), resolved.known_by(figure.window))
@@ -107,7 +111,11 @@ def lines_behind(found: Found, operand: int, sort: LineSort = "day") -> FoundLin
     """The lines that one operand of a cell was made of, in some order. Raises QuestionError for an unknown operand."""
     figures = found.figures
     if not 0 <= operand < len(figures):
-        raise QuestionError("operand", f"this number has {len(figures)} operands, not {operand + 1}.", "Take one of them.")
+        raise QuestionError(
+            "operand",
+            say("this number has {number} operands, not {number2}.", number=len(figures), number2=operand + 1),
+            say("Take one of them."),
+        )
     where = behind(found, figures[operand])
     request = replace(lines_request(found, figures[operand]), sort=sort)
     return replace(where.source.lines(request), ledger=where.ledger)

@@ -6,7 +6,8 @@ from collections.abc import Iterator
 
 from lofty_abacus.core.answer.answer import cell_of
 from lofty_abacus.core.answer.cells import Figure
-from lofty_abacus.core.answer.table import answered_cell, answered_column
+from lofty_abacus.core.answer.rows import ShownRow
+from lofty_abacus.core.answer.table import answered_column, answered_column_of
 from lofty_abacus.core.days import day_of
 from lofty_abacus.core.measures.sums import LineSum, Quantity, Side
 from lofty_abacus.core.measures.table import Measure, Terms
@@ -18,16 +19,16 @@ from lofty_abacus.core.proof.proof import Fact, Operand, Proof, Term
 
 def prove(found: Found) -> Proof:
     """The evidence for one cell."""
-    cells, plan = found.cells, found.plan
+    cells, recipe = found.cells, found.recipe
     bases = () if found.slot is None else cells.resolved.slots[found.slot].bases
     return Proof(
-        column=answered_column(cells, plan, found.place.across),
+        column=answered_column(cells, recipe, found.place.across),
         path=found.path,
         labels=_labels(found),
-        result=answered_cell(cells, found.place, plan, found.siblings),
+        result=answered_column_of([ShownRow(found.place.row, cells, found.siblings)], recipe, found.place.across)[0],
         operands=tuple(_operand(found, each) for each in found.figures),
-        month_end_rule_matters=plan.window > 0 and bool(bases) and bases[plan.window - 1].month_end_rule_matters,
-        unit=plan.measure.unit,
+        month_end_rule_matters=recipe.window > 0 and bool(bases) and bases[recipe.window - 1].month_end_rule_matters,
+        unit=recipe.measure.unit,
         facts=tuple(_facts(found)),
     )
 
@@ -42,29 +43,29 @@ def _labels(found: Found) -> tuple[str, ...]:
 
 def _facts(found: Found) -> Iterator[Fact]:
     """What else a number rests on: how many stand in its list, the steps of a change with those beside it."""
-    cells, plan, place = found.cells, found.plan, found.place
-    if plan.kind == "rank":
-        rank = cells.value(place, plan).exact
+    cells, recipe, place = found.cells, found.recipe, found.place
+    if recipe.kind == "rank":
+        rank = cells.value(place, recipe).exact
         if rank is not None:
             yield Fact("ahead", str(int(rank) - 1))
-        yield Fact("siblings", str(len(cells.siblings(place))))
-    elif plan.kind in ("cumulative", "cumulative_share") and place.row in found.siblings:
-        yield Fact("rows_so_far", str(found.siblings.index(place.row) + 1))
-    elif plan.kind in ("bridge", "price_volume_mix"):
+        yield Fact("siblings", str(len(cells.siblings(place.row) or (place,))))
+    elif recipe.kind in ("cumulative", "cumulative_share") and (at := found.siblings.find(place.row)) is not None:
+        yield Fact("rows_so_far", str(at + 1))
+    elif recipe.kind in ("bridge", "price_volume_mix"):
         for other in cells.resolved.columns:
-            if other.kind == plan.kind and other.metric == plan.metric and other.window == plan.window:
+            if other.kind == recipe.kind and other.metric == recipe.metric and other.window == recipe.window:
                 value = cells.value(place, other)
                 yield Fact(other.step, cell_of(value).value or "", value.reason)
-    elif plan.goal is not None:
-        verdict = cells.verdict(place, plan)
-        yield Fact("target", plan.goal.target)
+    elif recipe.goal is not None:
+        verdict = cells.verdict(place, recipe)
+        yield Fact("target", recipe.goal.target)
         if verdict is not None and verdict.met is not None:
             yield Fact("met", "yes" if verdict.met else "no")
 
 
 def _operand(found: Found, figure: Figure) -> Operand:
     where, evaluation = behind(found, figure), found.cells.evaluation_of(figure)
-    resolved, measure = found.cells.resolved, found.plan.measure
+    resolved, measure = found.cells.resolved, found.recipe.measure
     stretch = resolved.stretches[figure.window]
     window = stretch.window
     request = lines_request(found, figure)

@@ -10,6 +10,7 @@ from lofty_abacus.core.comparing.comparisons import SHARES
 from lofty_abacus.core.errors import QuestionError, nearest
 from lofty_abacus.core.measures.sums import DistinctIds
 from lofty_abacus.core.measures.table import Measure, measure_named
+from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import TimeLevel, dimensions_of, grains_of
 from lofty_abacus.core.statement.limiting import check_goals, check_limits
@@ -35,25 +36,29 @@ MOST_MOVING = 400
 AGAINST_A_BASE: tuple[Show, ...] = (
     "difference", "percent_change", "attainment", "index", "contribution", "share_change", "bridge", "price_volume_mix",
 )  # fmt: skip
+#: What is said of a row among others.
+OF_ROWS: tuple[Show, ...] = ("share_of_parent", "rank", "cumulative", "cumulative_share")
 
 
 def check_statement(statement: Statement, ledger: LedgerFacts, known: Mapping[str, Measure]) -> None:
     """Refuse what cannot be answered. known: all measures by name. Raises QuestionError; returns nothing where all is well."""
     check_bounds(statement)
     if not statement.measures:
-        raise QuestionError("measures", "the statement shows nothing.", "Name at least one measure.")
+        raise QuestionError("measures", say("the statement shows nothing."), say("Name at least one measure."))
     _no_repeats("measures", [shown.id for shown in statement.measures])
     for index, shown in enumerate(statement.measures):
         _check_measure(shown, f"measures[{index}]", statement, ledger, known)
     _check_levels(statement, ledger)
     _check_grains(statement, ledger)
     if statement.returns == "sale_day" and ledger.with_role("order") is None:
-        raise QuestionError("returns", "no column of this ledger is its order, so no sale is known.", "Take their own day.")
+        raise QuestionError(
+            "returns", say("no column of this ledger is its order, so no sale is known."), say("Take their own day.")
+        )
     _no_repeats("bases", [_said(base) for base in statement.bases])
     for index, each in enumerate(statement.filters):
         _check_dimension(each.dimension, f"filters[{index}]", ledger)
         if not each.members:
-            raise QuestionError(f"filters[{index}]", "no member is named.", "Name one or more, or remove the filter.")
+            raise QuestionError(f"filters[{index}]", say("no member is named."), say("Name one or more, or remove the filter."))
     check_limits(statement, ledger)
     check_goals(statement)
 
@@ -79,7 +84,9 @@ def check_bounds(statement: Statement) -> None:
     )
     for part, count, most, what in bounds:
         if count > most:
-            raise QuestionError(part, f"{count:,} {what} are too many.", f"Take at most {most:,}.")
+            raise QuestionError(
+                part, say("{count:,} {what} are too many.", count=count, what=what), say("Take at most {most:,}.", most=most)
+            )
 
 
 def _said(base: Base) -> str:
@@ -106,8 +113,12 @@ def _check_grains(statement: Statement, ledger: LedgerFacts) -> None:
         if GRAINS.index(grain) < GRAINS.index(ledger.line_grain):
             raise QuestionError(
                 part,
-                f"this ledger's lines stand for whole {ledger.line_grain}s: no {grain} can be cut out of them.",
-                f"Take a {ledger.line_grain} or more.",
+                say(
+                    "this ledger's lines stand for whole {line_grain}s: no {grain} can be cut out of them.",
+                    line_grain=ledger.line_grain,
+                    grain=grain,
+                ),
+                say("Take a {line_grain} or more.", line_grain=ledger.line_grain),
             )
 
 
@@ -127,27 +138,37 @@ def _check_measure(
     measure = measure_named(shown.measure, part, known)
     lacking = unavailable(measure, ledger)
     if lacking:
-        raise QuestionError(part, f"{shown.measure} cannot be given: {lacking}.", "Map that column at intake.")
+        raise QuestionError(
+            part,
+            say("{measure} cannot be given: {lacking}.", measure=shown.measure, lacking=lacking),
+            say("Map that column at intake."),
+        )
     _no_repeats(part, list(shown.show))
     for wanted in shown.show:
-        _check_show(wanted, part, shown, measure, statement)
+        refused = show_refusal(wanted, shown, measure, statement)
+        if refused:
+            raise QuestionError(part, *refused)
     if "price_volume_mix" in shown.show and "quantity" not in ledger.has:
-        raise QuestionError(part, "no line of this ledger has a quantity to split by.", "Map that column at intake.")
+        raise QuestionError(part, say("no line of this ledger has a quantity to split by."), say("Map that column at intake."))
     if shown.shares and measure.kind == "derived":
-        raise QuestionError(part, f"a share of {shown.measure} means nothing: it is a ratio.", "Share a sum or a count.")
+        raise QuestionError(
+            part, say("a share of {measure} means nothing: it is a ratio.", measure=shown.measure), say("Share a sum or a count.")
+        )
     levels = dimensions_of((*statement.rows, *statement.across))
     for scope in shown.shares:
         for name in scope.keep:
             if name not in levels:
                 raise QuestionError(
                     part,
-                    f"a share cannot keep {name!r}: it is no level of the rows.",
-                    nearest(name, levels) or "Add it to the rows.",
+                    say("a share cannot keep {name!r}: it is no level of the rows.", name=name),
+                    nearest(name, levels) or say("Add it to the rows."),
                 )
         _check_scope_time(scope, part, statement)
     for base in shown.bases or ():
         if not 1 <= base <= len(statement.bases):
-            raise QuestionError(part, f"there is no base {base}.", f"The statement has {len(statement.bases)}.")
+            raise QuestionError(
+                part, say("there is no base {base}.", base=base), say("The statement has {number}.", number=len(statement.bases))
+            )
     _check_along(shown, part, measure, statement)
 
 
@@ -159,52 +180,66 @@ def _check_scope_time(scope: ShareScope, part: str, statement: Statement) -> Non
     if scope.time not in grains:
         raise QuestionError(
             part,
-            f"a share cannot keep the {scope.time.replace('_', '-')}: it is no level of time here.",
-            f"Add it to the rows, or keep the {grains[0].replace('_', '-')}." if grains else "Add a level of time.",
+            say("a share cannot keep the {replace}: it is no level of time here.", replace=scope.time.replace("_", "-")),
+            say("Add it to the rows, or keep the {replace}.", replace=grains[0].replace("_", "-"))
+            if grains
+            else say("Add a level of time."),
         )
     if scope.period != "own":
-        raise QuestionError(part, "a share keeps a level of time, or is of all days.", "Take one of the two.")
+        raise QuestionError(part, say("a share keeps a level of time, or is of all days."), say("Take one of the two."))
 
 
-def _check_show(name: Show, part: str, shown: ShownMeasure, measure: Measure, statement: Statement) -> None:
+def show_refusal(name: Show, shown: ShownMeasure, measure: Measure, statement: Statement) -> tuple[str, str] | None:
+    """Why something cannot stand beside a measure in a statement, and what would work; None where it can (sections 8 to 10)."""
     if name in (*SHARES, "cumulative", "cumulative_share", "scope") and measure.kind == "derived":
-        raise QuestionError(part, f"a share of {shown.measure} means nothing: it is a ratio.", "Share a sum or a count.")
-    if name in ("share_of_parent", "rank", "cumulative", "cumulative_share") and not statement.rows:
-        raise QuestionError(part, "there are no rows, so no parent to be a share of.", "Add a row dimension.")
+        return f"a share of {shown.measure} means nothing: it is a ratio.", "Share a sum or a count."
+    if name in OF_ROWS and not statement.rows:
+        return "there are no rows, so no parent to be a share of.", "Add a row dimension."
     if name in ("scope", "share_change") and not shown.shares and not set(SHARES) & set(shown.show):
-        raise QuestionError(
-            part, f"{name} needs a share, and none is shown.", "Show a share of all, of the parent, or of a scope."
-        )
+        return f"{name} needs a share, and none is shown.", "Show a share of all, of the parent, or of a scope."
     if name in AGAINST_A_BASE and (not statement.bases or shown.bases == ()):
-        raise QuestionError(part, f"{name} needs something to compare with.", "Add a base.")
+        return f"{name} needs something to compare with.", "Add a base."
     if name == "contribution" and measure.kind == "derived":
-        raise QuestionError(part, f"a contribution of {shown.measure} means nothing: it is a ratio.", "Take a sum or a count.")
+        return f"a contribution of {shown.measure} means nothing: it is a ratio.", "Take a sum or a count."
     if name == "bridge" and measure.kind != "additive":
-        raise QuestionError(part, f"the change of {shown.measure} is no sum of its rows' changes.", "Bridge a sum.")
+        return f"the change of {shown.measure} is no sum of its rows' changes.", "Bridge a sum."
     if name == "price_volume_mix" and shown.measure not in ("net_sales", "gross_sales"):
-        raise QuestionError(part, f"{shown.measure} has no price.", "Split net sales or gross sales.")
+        return f"{shown.measure} has no price.", "Split net sales or gross sales."
     if name in ("bridge", "price_volume_mix", "cumulative", "cumulative_share") and shown.along is not None:
-        raise QuestionError(part, f"{name} is formed of periods' own figures.", "Show it of the measure itself.")
+        return f"{name} is formed of periods' own figures.", "Show it of the measure itself."
+    return None
 
 
 def _check_along(shown: ShownMeasure, part: str, measure: Measure, statement: Statement) -> None:
     if shown.along is None:
         return
     if not grains_of((*statement.rows, *statement.across)):
-        raise QuestionError(part, "running and moving figures run along periods, and there are none.", "Add a level of time.")
+        raise QuestionError(
+            part, say("running and moving figures run along periods, and there are none."), say("Add a level of time.")
+        )
     if isinstance(shown.along, Moving):
         if not 1 <= shown.along.periods <= MOST_MOVING:
-            raise QuestionError(part, f"{shown.along.periods} periods cannot move along.", f"Take 1 to {MOST_MOVING}.")
+            raise QuestionError(
+                part,
+                say("{periods} periods cannot move along.", periods=shown.along.periods),
+                say("Take 1 to {most_moving}.", most_moving=MOST_MOVING),
+            )
         if shown.along.of == "mean" and measure.kind != "additive":
             raise QuestionError(
-                part, f"a mean of {shown.measure} over periods means nothing.", "Take it over the periods together."
+                part,
+                say("a mean of {measure} over periods means nothing.", measure=shown.measure),
+                say("Take it over the periods together."),
             )
 
 
 def _check_levels(statement: Statement, ledger: LedgerFacts) -> None:
     for part, levels in (("rows", statement.rows), ("across", statement.across)):
         if len(levels) > MOST_LEVELS:
-            raise QuestionError(part, f"{len(levels)} levels are too many.", f"Take at most {MOST_LEVELS}.")
+            raise QuestionError(
+                part,
+                say("{number} levels are too many.", number=len(levels)),
+                say("Take at most {most_levels}.", most_levels=MOST_LEVELS),
+            )
         for index, level in enumerate(levels):
             if isinstance(level, str):
                 _check_dimension(level, f"{part}[{index}]", ledger)
@@ -217,10 +252,10 @@ def _check_levels(statement: Statement, ledger: LedgerFacts) -> None:
 def _check_dimension(name: str, part: str, ledger: LedgerFacts) -> None:
     if ledger.dimension(name) is None:
         known = [each.name for each in ledger.dimensions]
-        raise QuestionError(part, f"this ledger has no dimension {name!r}.", nearest(name, known))
+        raise QuestionError(part, say("this ledger has no dimension {name!r}.", name=name), nearest(name, known))
 
 
 def _no_repeats(part: str, names: list[str]) -> None:
     for name, times in Counter(names).items():
         if times > 1:
-            raise QuestionError(part, f"{name} is named {times} times.", "Name it once.")
+            raise QuestionError(part, say("{name} is named {times} times.", name=name, times=times), say("Name it once."))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from lofty_abacus.core.errors import NotExactError, QuestionError, nearest
 from lofty_abacus.core.money import decimal_parts
+from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import dimensions_of
 from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLimit, ValueLimit
@@ -18,18 +19,22 @@ def check_limits(statement: Statement, ledger: LedgerFacts) -> None:
     for at, limit in enumerate(statement.limits):
         part = f"limits[{at}]"
         if not levels:
-            raise QuestionError(part, "there are no rows of members to be limited.", "Add a row dimension.")
+            raise QuestionError(part, say("there are no rows of members to be limited."), say("Add a row dimension."))
         named = limit.dimension if isinstance(limit, MembersLimit) else limit.level
         if named is not None and named not in levels:
-            raise QuestionError(part, f"{named!r} is no level of the rows.", nearest(named, levels))
+            raise QuestionError(part, say("{named!r} is no level of the rows.", named=named), nearest(named, levels))
         match limit:
             case StatusLimit():
                 _check_status(limit, statement, part)
             case TopLimit() if not 1 <= limit.count <= MOST_LISTED:
-                raise QuestionError(part, f"a list of {limit.count} rows cannot be made.", f"Take 1 to {MOST_LISTED:,}.")
+                raise QuestionError(
+                    part,
+                    say("a list of {count} rows cannot be made.", count=limit.count),
+                    say("Take 1 to {most_listed:,}.", most_listed=MOST_LISTED),
+                )
             case ValueLimit():
                 if limit.at_least is None and limit.at_most is None:
-                    raise QuestionError(part, "the limit names no figure.", "Say what is the least, the most, or both.")
+                    raise QuestionError(part, say("the limit names no figure."), say("Say what is the least, the most, or both."))
                 for text in (limit.at_least, limit.at_most):
                     _check_figure(text, part)
             case _:
@@ -42,20 +47,28 @@ def check_goals(statement: Statement) -> None:
     for at, goal in enumerate(statement.goals):
         part = f"goals[{at}]"
         if goal.metric not in shown:
-            raise QuestionError(part, f"the statement does not show {goal.metric!r}.", nearest(goal.metric, shown))
+            raise QuestionError(
+                part, say("the statement does not show {metric!r}.", metric=goal.metric), nearest(goal.metric, shown)
+            )
         if any(other.metric == goal.metric for other in statement.goals[:at]):
-            raise QuestionError(part, f"{goal.metric} has a goal already.", "Keep one of the two.")
+            raise QuestionError(part, say("{metric} has a goal already.", metric=goal.metric), say("Keep one of the two."))
         _check_figure(goal.target, part)
         bases = shown[goal.metric].bases
         if goal.of == "base" and not (1 <= goal.base <= len(statement.bases) and (bases is None or goal.base in bases)):
-            raise QuestionError(part, f"{goal.metric} is not compared with a base {goal.base}.", "Add it, or take a figure.")
+            raise QuestionError(
+                part,
+                say("{metric} is not compared with a base {base}.", metric=goal.metric, base=goal.base),
+                say("Add it, or take a figure."),
+            )
 
 
 def _check_status(limit: StatusLimit, statement: Statement, part: str) -> None:
     if not limit.status:
-        raise QuestionError(part, "no status is named.", "Name kept, new, lost or returns_only.")
+        raise QuestionError(part, say("no status is named."), say("Name kept, new, lost or returns_only."))
     if not 1 <= limit.base <= len(statement.bases):
-        raise QuestionError(part, f"there is no base {limit.base} to be kept, new or lost against.", "Add it.")
+        raise QuestionError(
+            part, say("there is no base {base} to be kept, new or lost against.", base=limit.base), say("Add it.")
+        )
 
 
 def _check_figure(text: str | None, part: str) -> None:
@@ -63,4 +76,4 @@ def _check_figure(text: str | None, part: str) -> None:
         try:
             decimal_parts(text)
         except NotExactError as error:
-            raise QuestionError(part, f"{error}.", "Write a plain number such as 102.5.") from error
+            raise QuestionError(part, f"{error}.", say("Write a plain number such as 102.5.")) from error

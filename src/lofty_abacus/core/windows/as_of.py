@@ -12,6 +12,7 @@ from lofty_abacus.core.calendar.periods import period_of
 from lofty_abacus.core.calendar.settings import GRAINS, CalendarSettings, Grain
 from lofty_abacus.core.days import FIRST_DAY, LAST_DAY, add_days
 from lofty_abacus.core.errors import BeyondCalendarError, QuestionError
+from lofty_abacus.core.saying import say
 from lofty_abacus.core.windows.coverage import Coverage
 
 
@@ -68,7 +69,7 @@ def as_of_day(
             return _last_end(min([add_days(today, -1), *declared]), _coarser(policy.grain, line_grain), calendar)
         case LastPostedDay():
             if coverage.span is None:
-                raise QuestionError("as of", "nothing is posted in this ledger yet.", "Post a file, or pin a date.")
+                raise QuestionError("as of", say("nothing is posted in this ledger yet."), say("Post a file, or pin a date."))
             return _last_end(min(coverage.span.last, today), line_grain, calendar)
 
 
@@ -78,8 +79,8 @@ def check_years(first: date, last: date, part: str) -> None:
         day = first if first < FIRST_DAY else last
         raise QuestionError(
             part,
-            f"{day.isoformat()} is beyond the calendar's years.",
-            f"Take days from {FIRST_DAY.year} to {LAST_DAY.year}.",
+            say("{isoformat} is beyond the calendar's years.", isoformat=day.isoformat()),
+            say("Take days from {year} to {year2}.", year=FIRST_DAY.year, year2=LAST_DAY.year),
         )
 
 
@@ -90,7 +91,9 @@ def within_years(part: str) -> Iterator[None]:
         yield
     except (OverflowError, ValueError, BeyondCalendarError) as error:
         raise QuestionError(
-            part, "it lies beyond the calendar's years.", f"Take days from {FIRST_DAY.year} to {LAST_DAY.year}."
+            part,
+            say("it lies beyond the calendar's years."),
+            say("Take days from {year} to {year2}.", year=FIRST_DAY.year, year2=LAST_DAY.year),
         ) from error
 
 
@@ -99,8 +102,16 @@ def _pinned(day: date, line_grain: Grain, calendar: CalendarSettings) -> date:
     if day != period.last:
         raise QuestionError(
             "as of",
-            f"the lines of this ledger stand for whole {line_grain}s, and {day.isoformat()} lies inside one.",
-            f"Take {add_days(period.first, -1).isoformat()} or {period.last.isoformat()}.",
+            say(
+                "the lines of this ledger stand for whole {line_grain}s, and {isoformat} lies inside one.",
+                line_grain=line_grain,
+                isoformat=day.isoformat(),
+            ),
+            say(
+                "Take {isoformat} or {isoformat2}.",
+                isoformat=add_days(period.first, -1).isoformat(),
+                isoformat2=period.last.isoformat(),
+            ),
         )
     return day
 

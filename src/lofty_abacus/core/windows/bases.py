@@ -11,6 +11,7 @@ from lofty_abacus.core.calendar.settings import GRAINS, CalendarSettings, Grain
 from lofty_abacus.core.calendar.shifting import shift_bounds
 from lofty_abacus.core.calendar.weeks import day_in_week, week_number
 from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.saying import say
 from lofty_abacus.core.windows.alignment import Aligned, Alignment, aligned
 from lofty_abacus.core.windows.as_of import check_years, within_years
 from lofty_abacus.core.windows.coverage import Coverage
@@ -184,13 +185,15 @@ def _of_period(
         name = "range of dates" if current.grain is None else current.grain.replace("_", "-")
         raise QuestionError(
             part,
-            f"a {name} has no base that is {base.unit.replace('_', '-')}s back.",
-            "Step by period (the previous one) or by year, or shift the days.",
+            say("a {name} has no base that is {replace}s back.", name=name, replace=base.unit.replace("_", "-")),
+            say("Step by period (the previous one) or by year, or shift the days."),
         )
     if current.grain == "week" and unit == "year":
         found = _same_week(asked, whole, base.back, calendar)
         if base.align not in ("same_dates", "same_weekdays", "whole"):
-            raise QuestionError(part, "weeks of an earlier year align by weekday.", "Take same dates or the whole week.")
+            raise QuestionError(
+                part, say("weeks of an earlier year align by weekday."), say("Take same dates or the whole week.")
+            )
         return (found if base.align != "whole" or found.days is None else Aligned(_week(found.days, calendar))), (
             None if found.days is None else _week(found.days, calendar)
         )
@@ -243,13 +246,17 @@ def _fixed(
     if current.grain is None:
         if base.align != "whole":
             raise QuestionError(
-                part, "a range of dates has no place in a fixed period.", "Take it whole, or give the base's dates."
+                part, say("a range of dates has no place in a fixed period."), say("Take it whole, or give the base's dates.")
             )
     elif GRAINS.index(named.grain) < GRAINS.index(current.grain):
         raise QuestionError(
             part,
-            f"{base.period} is finer than the {current.grain.replace('_', '-')}s it is compared with.",
-            "Take a coarser period.",
+            say(
+                "{period} is finer than the {replace}s it is compared with.",
+                period=base.period,
+                replace=current.grain.replace("_", "-"),
+            ),
+            say("Take a coarser period."),
         )
     elif named.grain != current.grain:
         at = _same_position(whole, current.grain, named, calendar)
@@ -286,6 +293,10 @@ def _same_position(whole: DayRange, grain: Grain, named: Period, calendar: Calen
 
 def _check_back(back: int, part: str) -> None:
     if back == 0:
-        raise QuestionError(part, "0 back is the current window itself.", "Take 1 or more back, or -1 or less for ahead.")
+        raise QuestionError(
+            part, say("0 back is the current window itself."), say("Take 1 or more back, or -1 or less for ahead.")
+        )
     if abs(back) > MOST_BACK:
-        raise QuestionError(part, f"{back} back is out of reach.", f"Take at most {MOST_BACK}.")
+        raise QuestionError(
+            part, say("{back} back is out of reach.", back=back), say("Take at most {most_back}.", most_back=MOST_BACK)
+        )

@@ -14,6 +14,7 @@ from lofty_abacus.core.calendar.settings import CalendarSettings, Grain
 from lofty_abacus.core.calendar.shifting import shift_bounds
 from lofty_abacus.core.days import add_days, is_month_end
 from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.saying import say
 from lofty_abacus.core.windows.as_of import check_years, within_years
 from lofty_abacus.core.windows.coverage import Coverage
 from lofty_abacus.core.windows.ranges import DayRange
@@ -142,8 +143,12 @@ def dates_of(window: Dates, as_of: date, part: str) -> DayRange:
     if last < window.first:
         raise QuestionError(
             part,
-            f"the range ends on {last.isoformat()}, before it starts on {window.first.isoformat()}.",
-            "Exchange the two dates.",
+            say(
+                "the range ends on {isoformat}, before it starts on {isoformat2}.",
+                isoformat=last.isoformat(),
+                isoformat2=window.first.isoformat(),
+            ),
+            say("Exchange the two dates."),
         )
     return DayRange(window.first, last)
 
@@ -178,4 +183,8 @@ def _last_within(window: LastPeriods, as_of: date, coverage: Coverage, calendar:
 
 def _at_least(number: int, least: int, part: str, what: str) -> None:
     if not least <= number <= MOST_PERIODS:
-        raise QuestionError(part, f"{what} is {number}.", f"Take {least} to {MOST_PERIODS}.")
+        raise QuestionError(
+            part,
+            say("{what} is {number}.", what=what, number=number),
+            say("Take {least} to {most_periods}.", least=least, most_periods=MOST_PERIODS),
+        )

@@ -15,7 +15,7 @@ from lofty_abacus.core.windows.window import Window, missing_window, window_on
 
 
 @dataclass(frozen=True)
-class Running:
+class RunningTotal:
     """From the last reset (whole periods of a grain; None: from the first day of the range) to the end of each period."""
 
     reset: Grain | None = None
@@ -42,7 +42,7 @@ class Moving:
         return f"moving_{self.of}_{self.periods}" + ("_or_fewer" if self.as_many else "")
 
 
-Along = Running | Moving
+Along = RunningTotal | Moving
 
 
 @dataclass(frozen=True)

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** The posted files, the latest first; each can be withdrawn, restored or replaced. */
+import { useNumbers } from "@/composables/numbers";
 import { computed, nextTick, ref, watch } from "vue";
 import type { BatchRecord } from "@/contract";
 import { dayText, rangeText } from "@/model/days";
-import { grouped, whole } from "@/model/numbers";
-import { count } from "@/words/words";
+
+const { count, grouped, whole } = useNumbers();
 
 const props = defineProps<{
   batches: BatchRecord[];
@@ -77,35 +78,32 @@ function withdraw(batch: number, leaveHole: boolean): void {
               <code>{{ each.file_hash.slice(0, 8) }}</code>
             </td>
             <td class="act">
-              <button
+              <ElButton
                 v-if="!each.active"
-                type="button"
-                class="plain"
+                link
                 :disabled="busy"
                 :data-test="`restore-${each.file}`"
                 @click="emit('restore', each.id)"
               >
                 Restore
-              </button>
+              </ElButton>
               <template v-else>
-                <button
-                  type="button"
-                  class="plain"
+                <ElButton
+                  link
                   :disabled="busy"
                   :data-test="`replace-${each.file}`"
                   @click="emit('replace', each)"
                 >
                   Replace
-                </button>
-                <button
-                  type="button"
-                  class="plain"
+                </ElButton>
+                <ElButton
+                  link
                   :disabled="busy"
                   :data-test="`withdraw-${each.file}`"
                   @click="asked = asked === each.id ? null : each.id"
                 >
                   Withdraw
-                </button>
+                </ElButton>
               </template>
             </td>
           </tr>
@@ -114,20 +112,18 @@ function withdraw(batch: number, leaveHole: boolean): void {
               <template v-if="each.lines">
                 Withdraw {{ count(each.lines, "line") }} with {{ grouped(each.amount) }} net? Its days then
                 count as
-                <button type="button" data-test="withdraw-hole" @click="withdraw(each.id, true)">
+                <ElButton data-test="withdraw-hole" @click="withdraw(each.id, true)">
                   not posted: figures there are undefined
-                </button>
-                <button type="button" data-test="withdraw-quiet" @click="withdraw(each.id, false)">
+                </ElButton>
+                <ElButton data-test="withdraw-quiet" @click="withdraw(each.id, false)">
                   quiet: figures there are 0
-                </button>
+                </ElButton>
               </template>
               <template v-else>
                 Withdraw it? What stood before it counts again.
-                <button type="button" data-test="withdraw-plain" @click="withdraw(each.id, false)">
-                  Withdraw
-                </button>
+                <ElButton data-test="withdraw-plain" @click="withdraw(each.id, false)"> Withdraw </ElButton>
               </template>
-              <button type="button" class="plain" @click="asked = null">Keep it</button>
+              <ElButton link @click="asked = null">Keep it</ElButton>
             </td>
           </tr>
         </template>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** What posting a file would bring, and what stands in its way or is worth a look. */
+import { useNumbers } from "@/composables/numbers";
 import { computed, ref, watch } from "vue";
 import type { Correction, Expected, FileCheck, Finding, Mapping, RowsPage, StagedFile } from "@/contract";
 import { rangeText } from "@/model/days";
-import { grouped, whole } from "@/model/numbers";
 import FindingItem from "@/panels/intake/FindingItem.vue";
-import { count } from "@/words/words";
+
+const { count, grouped, whole } = useNumbers();
 
 const props = defineProps<{
   file: StagedFile;
@@ -90,16 +91,16 @@ function expected(): void {
       <form class="expected" @submit.prevent="expected" @change="expected">
         <label
           >You expect
-          <input
+          <ElInput
             v-model="lines"
-            size="7"
+            style="width: 12ch"
             placeholder="lines"
             aria-label="Lines that you expect"
             data-test="expect-lines"
         /></label>
-        <input
+        <ElInput
           v-model="amount"
-          size="11"
+          style="width: 16ch"
           placeholder="net total"
           aria-label="Net total that you expect"
           data-test="expect-amount"
@@ -123,7 +124,7 @@ function expected(): void {
     </ul>
     <p v-for="each in decided" :key="each.words" class="decided" data-test="decided">
       ✓ {{ each.words }}
-      <button type="button" class="plain" @click="each.undo">Take back</button>
+      <ElButton link @click="each.undo">Take back</ElButton>
     </p>
   </div>
 </template>

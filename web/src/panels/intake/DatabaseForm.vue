@@ -29,7 +29,7 @@ async function lookAtRows(): Promise<void> {
   <form class="database" @submit.prevent="lookAtRows">
     <label
       >Address
-      <input
+      <ElInput
         v-model="url"
         required
         type="password"
@@ -39,17 +39,14 @@ async function lookAtRows(): Promise<void> {
     /></label>
     <label
       >Table or query
-      <input v-model="query" required placeholder="SELECT … FROM …" data-test="database-query"
+      <ElInput v-model="query" required placeholder="SELECT … FROM …" data-test="database-query"
     /></label>
-    <button type="submit" :disabled="busy" data-test="database-look">Look at the first rows</button>
-    <button
-      type="button"
-      :disabled="busy || !seen"
-      data-test="database-fetch"
-      @click="emit('fetch', url, query)"
+    <ElButton native-type="submit" :disabled="busy" data-test="database-look"
+      >Look at the first rows</ElButton
     >
+    <ElButton :disabled="busy || !seen" data-test="database-fetch" @click="emit('fetch', url, query)">
       Read them all
-    </button>
+    </ElButton>
     <p class="quiet">It is only read. The address is not kept.</p>
     <p v-if="trouble" class="trouble" role="alert" data-test="database-trouble">{{ trouble }}</p>
     <div v-if="seen" class="rows">

@@ -1,12 +1,8 @@
 <script setup lang="ts">
 /** What is to be decided about a name that is taken, keys that stand on no line, ids that are none, or other currencies. */
+import { dimensionName } from "@/words/names";
 import { computed, ref } from "vue";
-import { ElButton, ElCheckbox, ElInput } from "element-plus";
-import "element-plus/es/components/button/style/css";
-import "element-plus/es/components/checkbox/style/css";
-import "element-plus/es/components/input/style/css";
 import type { Finding, Mapping } from "@/contract";
-import { dimensionName } from "@/words/words";
 
 const props = defineProps<{ finding: Finding; mapping: Mapping }>();
 const emit = defineEmits<{ change: [next: Partial<Mapping>] }>();

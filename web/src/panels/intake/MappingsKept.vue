@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** The mappings that files take by themselves: saved as files, taken from files, forgotten. */
-import { ElButton } from "element-plus";
-import "element-plus/es/components/button/style/css";
+import { useNumbers } from "@/composables/numbers";
 import { ref } from "vue";
-import type { KeptMapping, Mapping } from "@/contract";
+import type { KeptMapping, KeptMappings, Mapping } from "@/contract";
 import { KINDS } from "@/words/intake";
-import { count } from "@/words/words";
 
-defineProps<{ mappings: KeptMapping[]; busy: boolean; forgotten: boolean }>();
+const { count } = useNumbers();
+
+defineProps<{ mappings: KeptMappings; busy: boolean; forgotten: boolean }>();
 const emit = defineEmits<{
   save: [kept: KeptMapping];
   forget: [shape: string];
@@ -39,23 +39,22 @@ function kept(mapping: Mapping): string {
 </script>
 
 <template>
-  <table v-if="mappings.length">
+  <table v-if="mappings.rows.length">
     <tbody>
-      <tr v-for="each in mappings" :key="each.shape" data-test="kept-mapping">
+      <tr v-for="each in mappings.rows" :key="each.shape" data-test="kept-mapping">
         <th scope="row">{{ each.mapping.name }}</th>
         <td>{{ KINDS[each.mapping.kind] }}</td>
         <td>{{ kept(each.mapping) }}</td>
         <td>
-          <button type="button" class="plain" @click="emit('save', each)">Save as a file</button>
-          <button
-            type="button"
-            class="plain"
+          <ElButton link @click="emit('save', each)">Save as a file</ElButton>
+          <ElButton
+            link
             :disabled="busy"
             :data-test="`forget-mapping-${each.mapping.name}`"
             @click="asked = asked === each.shape ? '' : each.shape"
           >
             Forget
-          </button>
+          </ElButton>
           <span v-if="asked === each.shape" role="alertdialog">
             The next such file will be read from scratch.
             <ElButton
@@ -71,6 +70,10 @@ function kept(mapping: Mapping): string {
       </tr>
     </tbody>
   </table>
+  <p v-for="each in mappings.unreadable" :key="each.name" data-test="unreadable-mapping">
+    A mapping is not understood by this version: {{ each.why }}. Files of its shape are read from scratch.
+    <ElButton link :disabled="busy" @click="emit('forget', each.name)">Forget it</ElButton>
+  </p>
   <p v-if="forgotten" data-test="mapping-forgotten">
     The mapping is forgotten.
     <ElButton link data-test="take-mapping-back" @click="emit('back')"> Take it back </ElButton>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A new ledger: its name, currency, time zone, and what its lines stand for. */
+import Option from "@/parts/Option.vue";
 import { ref } from "vue";
 import type { LedgerSettings } from "@/contract";
 import { LINE_GRAINS } from "@/words/intake";
@@ -29,7 +30,7 @@ async function confirm(): Promise<void> {
 
 <template>
   <form @submit.prevent="confirm">
-    <input
+    <ElInput
       v-model="name"
       placeholder="Name of the ledger"
       aria-label="Name of the ledger"
@@ -37,13 +38,13 @@ async function confirm(): Promise<void> {
       required
       data-test="new-ledger-name"
     />
-    <input v-model="currency" size="4" maxlength="3" aria-label="Currency" required />
-    <input v-model="zone" size="14" aria-label="Time zone" required />
-    <select v-model="grain" aria-label="What its lines stand for" data-test="new-ledger-grain">
-      <option v-for="(label, key) in LINE_GRAINS" :key="key" :value="key">lines are {{ label }}</option>
-    </select>
-    <button type="submit" data-test="make-ledger">Make it</button>
-    <button type="button" class="plain" @click="emit('close')">Cancel</button>
+    <ElInput v-model="currency" style="width: 9ch" maxlength="3" aria-label="Currency" required />
+    <ElInput v-model="zone" style="width: 19ch" aria-label="Time zone" required />
+    <ElSelect v-model="grain" aria-label="What its lines stand for" data-test="new-ledger-grain">
+      <Option v-for="(label, key) in LINE_GRAINS" :key="key" :value="key" :label="`lines are ${label}`" />
+    </ElSelect>
+    <ElButton native-type="submit" data-test="make-ledger">Make it</ElButton>
+    <ElButton link @click="emit('close')">Cancel</ElButton>
     <span v-if="trouble" class="adverse" role="alert" data-test="new-ledger-trouble">{{ trouble }}</span>
   </form>
 </template>

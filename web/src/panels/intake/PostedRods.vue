@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** What is posted: a rod per feed, a bead per month; a missing month is hollow and seen at once. */
+import { useNumbers } from "@/composables/numbers";
 import { computed } from "vue";
 import type { PostedMonth } from "@/contract";
 import { monthName } from "@/model/days";
 import { monthsBetween } from "@/model/months";
-import { grouped } from "@/model/numbers";
-import { count } from "@/words/words";
+
+const { count, grouped } = useNumbers();
 
 const props = defineProps<{ months: PostedMonth[] }>();
 
@@ -87,14 +88,14 @@ thead td {
   padding: 3px 0 0;
 }
 .rod {
-  background: linear-gradient(#a58f6c, #a58f6c) center / 100% 2px no-repeat;
+  background: linear-gradient(var(--rod), var(--rod)) center / 100% 2px no-repeat;
   padding: 4px 2px;
 }
 .bead {
   display: block;
   height: 14px;
   border-radius: 6px;
-  border: 1px dashed #8d8571;
+  border: 1px dashed var(--part);
   background: var(--sheet);
 }
 .bead.filled {

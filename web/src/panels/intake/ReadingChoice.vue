@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** How a file's bytes became a table: what was found, and what to choose instead. */
+import Field from "@/parts/Field.vue";
+import Option from "@/parts/Option.vue";
 import { computed } from "vue";
 import type { Reading, StagedFile } from "@/contract";
 import { ENCODING_NAMES, QUOTE_NAMES, SEPARATOR_NAMES } from "@/words/intake";
@@ -15,10 +17,6 @@ function withFound(names: Record<string, string>, found: string): Record<string,
   return found in names ? names : { ...names, [found]: found };
 }
 
-function value(event: Event): string {
-  return (event.target as HTMLInputElement | HTMLSelectElement).value;
-}
-
 function change(next: Partial<Reading>): void {
   emit("change", { ...props.reading, ...next });
 }
@@ -29,36 +27,32 @@ function change(next: Partial<Reading>): void {
     <template v-if="isText">
       <label
         >Read as
-        <select :value="file.encoding" data-test="encoding" @change="change({ encoding: value($event) })">
-          <option v-for="(label, key) in ENCODING_NAMES" :key="key" :value="key">{{ label }}</option>
-        </select></label
-      >
+        <ElSelect :model-value="file.encoding" data-test="encoding" @change="change({ encoding: $event })">
+          <Option v-for="(label, key) in ENCODING_NAMES" :key="key" :value="key" :label="label" /> </ElSelect
+      ></label>
       <label
         >separated by
-        <select :value="file.separator" data-test="separator" @change="change({ separator: value($event) })">
-          <option v-for="(label, key) in separators" :key="key" :value="key">{{ label }}</option>
-        </select></label
-      >
+        <ElSelect :model-value="file.separator" data-test="separator" @change="change({ separator: $event })">
+          <Option v-for="(label, key) in separators" :key="key" :value="key" :label="label" /> </ElSelect
+      ></label>
       <label
         >quotes
-        <select :value="file.quote" data-test="quote" @change="change({ quote: value($event) })">
-          <option v-for="(label, key) in quotes" :key="key" :value="key">{{ label }}</option>
-        </select></label
-      >
+        <ElSelect :model-value="file.quote" data-test="quote" @change="change({ quote: $event })">
+          <Option v-for="(label, key) in quotes" :key="key" :value="key" :label="label" /> </ElSelect
+      ></label>
     </template>
     <label v-if="file.sheets.length > 1"
       >Sheet
-      <select
-        :value="file.sheets[0]"
+      <ElSelect
+        :model-value="file.sheets[0]"
         data-test="sheet"
-        @change="change({ sheet: value($event), heading_row: null })"
+        @change="change({ sheet: $event, heading_row: null })"
       >
-        <option v-for="name in file.sheets" :key="name" :value="name">{{ name }}</option>
-      </select></label
-    >
+        <Option v-for="name in file.sheets" :key="name" :value="name" :label="name" /> </ElSelect
+    ></label>
     <label v-if="file.encoding !== 'parquet'"
       >heading in row
-      <input
+      <Field
         type="number"
         min="0"
         max="30"
@@ -66,7 +60,7 @@ function change(next: Partial<Reading>): void {
         title="0: the file has no heading"
         placeholder="found"
         data-test="heading-row"
-        @change="change({ heading_row: value($event) === '' ? null : Number(value($event)) })"
+        @change="change({ heading_row: $event === '' ? null : Number($event) })"
     /></label>
     <span class="quiet">{{
       [...(file.kept ? ["mapping kept from before"] : []), ...file.notes].join("; ")

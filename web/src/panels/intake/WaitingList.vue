@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** Files that wait to be posted: put aside, arrived in the inbox, or fetched. */
+import { useNumbers } from "@/composables/numbers";
 import type { Staging } from "@/contract";
 import { dayText } from "@/model/days";
-import { SOURCES } from "@/words/intake";
-import { count } from "@/words/words";
+import { ARRIVALS } from "@/words/intake";
+
+const { count } = useNumbers();
 
 defineProps<{ waiting: Staging[] }>();
 const emit = defineEmits<{ open: [staging: Staging]; discard: [id: string] }>();
@@ -17,10 +19,10 @@ function names(staging: Staging): string {
 <template>
   <ul class="waiting" aria-label="Files that wait">
     <li v-for="each in waiting" :key="each.id" data-test="waiting">
-      <strong>{{ names(each) }}</strong> {{ count(each.files.length, "file") }}, {{ SOURCES[each.source] }}
+      <strong>{{ names(each) }}</strong> {{ count(each.files.length, "file") }}, {{ ARRIVALS[each.arrival] }}
       {{ dayText(each.made_at.slice(0, 10)) }}, waiting to be posted
-      <button type="button" data-test="open-waiting" @click="emit('open', each)">Check and post</button>
-      <button type="button" class="plain" @click="emit('discard', each.id)">Discard</button>
+      <ElButton data-test="open-waiting" @click="emit('open', each)">Check and post</ElButton>
+      <ElButton link @click="emit('discard', each.id)">Discard</ElButton>
     </li>
   </ul>
 </template>

@@ -1,15 +1,17 @@
 <script setup lang="ts">
 /** The windows day by day, aligned by position, adding up to the figures above. */
+import { useNumbers } from "@/composables/numbers";
 import { computed, ref, watch } from "vue";
 import type { Cell, DayFigure, OperandDays, Proof } from "@/contract";
 import { dayText } from "@/model/days";
-import { operandText } from "@/model/numbers";
 import { dayCell, daysGroups, type DaysColumn } from "@/model/proofDays";
-import { useFigures } from "@/state/figures";
+import { useSheet } from "@/state/sheet/sheet";
 import { dayHeading, daysHeading, daysWords } from "@/words/proof";
 
+const { operand: operandText } = useNumbers();
+
 const props = defineProps<{ proof: Proof }>();
-const figures = useFigures();
+const sheet = useSheet();
 const found = ref<OperandDays[]>([]);
 const refused = ref("");
 watch(
@@ -17,7 +19,7 @@ watch(
   async (proof) => {
     refused.value = "";
     try {
-      const days = await figures.days();
+      const days = await sheet.days();
       if (proof === props.proof) found.value = days;
     } catch (error) {
       refused.value = error instanceof Error ? error.message : String(error);

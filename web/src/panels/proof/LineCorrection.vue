@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** Correct or void one posted line, with a reason: a batch of its own, which can be withdrawn again. */
+import Day from "@/parts/Day.vue";
+import { dimensionName } from "@/words/names";
 import { computed, ref } from "vue";
 import type { LineChange, ReadLine } from "@/contract";
-import { dimensionName } from "@/words/words";
 
 const props = defineProps<{
   line: ReadLine;
@@ -43,28 +44,28 @@ async function send(change: LineChange | null): Promise<void> {
 
 <template>
   <form class="correction" data-test="correction" @submit.prevent="send(changed())">
-    <label>Day <input v-model="day" type="date" required data-test="line-day" /></label>
-    <label>Amount <input v-model="amount" required data-test="line-amount" /></label>
-    <label>Quantity <input v-model="quantity" data-test="line-quantity" /></label>
-    <label>Cost <input v-model="cost" data-test="line-cost" /></label>
+    <label>Day <Day v-model="day" required data-test="line-day" /></label>
+    <label>Amount <ElInput v-model="amount" required data-test="line-amount" /></label>
+    <label>Quantity <ElInput v-model="quantity" data-test="line-quantity" /></label>
+    <label>Cost <ElInput v-model="cost" data-test="line-cost" /></label>
     <label v-for="name in own" :key="name"
       >{{ dimensionName(name) }}
-      <input
+      <ElInput
         v-model="members[name]"
         :placeholder="line.keys[name]"
         :title="line.members[name]"
         :data-test="`line-${name}`"
     /></label>
     <label class="wide"
-      >Why <input v-model="reason" required maxlength="300" data-test="line-reason"
+      >Why <ElInput v-model="reason" required maxlength="300" data-test="line-reason"
     /></label>
     <p v-if="trouble" class="adverse" role="alert" data-test="line-trouble">{{ trouble }}</p>
     <p>
-      <button type="submit" :disabled="busy" data-test="correct-line">Correct</button>
-      <button type="button" :disabled="busy || !reason.trim()" data-test="void-line" @click="send(null)">
+      <ElButton native-type="submit" :disabled="busy" data-test="correct-line">Correct</ElButton>
+      <ElButton :disabled="busy || !reason.trim()" data-test="void-line" @click="send(null)">
         Void it
-      </button>
-      <button type="button" class="plain" @click="emit('close')">Leave it</button>
+      </ElButton>
+      <ElButton link @click="emit('close')">Leave it</ElButton>
     </p>
   </form>
 </template>

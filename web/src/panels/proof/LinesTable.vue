@@ -1,22 +1,23 @@
 <script setup lang="ts">
 /** The posted lines behind a figure: searched, sorted, paged, saved, each with its file, row and batch. */
-import { storeToRefs } from "pinia";
-import { computed, ref, watch } from "vue";
+import { capital } from "@/words/names";
+import { useNumbers } from "@/composables/numbers";
+import { computed, ref, watch, toRefs } from "vue";
 import type { LineChange, LineSort } from "@/contract";
 import { dayText } from "@/model/days";
-import { grouped, whole } from "@/model/numbers";
 import { saveFile } from "@/model/saving";
 import LineCorrection from "@/panels/proof/LineCorrection.vue";
-import { useFigures } from "@/state/figures";
-import { capital, count } from "@/words/words";
+import { useSheet } from "@/state/sheet/sheet";
+
+const { count, grouped, whole } = useNumbers();
 
 defineProps<{
   ledger: string;
   correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
 }>();
 
-const figures = useFigures();
-const { lines, wanted, linesRefused } = storeToRefs(figures);
+const sheet = useSheet();
+const { lines, wanted, linesRefused } = toRefs(sheet);
 const correcting = ref<number | null>(null);
 const search = ref(wanted.value.search);
 const COLUMNS: LineSort[] = ["day", "order", "product", "amount"];
@@ -24,11 +25,11 @@ const pages = computed(() => {
   const page = lines.value;
   return page ? { from: page.offset + 1, to: page.offset + page.lines.length, total: page.total } : null;
 });
-watch(search, (text) => void figures.showLines({ ...wanted.value, search: text, offset: 0 }));
+watch(search, (text) => void sheet.showLines({ ...wanted.value, search: text, offset: 0 }));
 
 function sort(by: LineSort): void {
   const descending = wanted.value.sort === by ? !wanted.value.descending : by === "day" || by === "amount";
-  void figures.showLines({ ...wanted.value, sort: by, descending, offset: 0 });
+  void sheet.showLines({ ...wanted.value, sort: by, descending, offset: 0 });
 }
 
 function order(by: LineSort): "ascending" | "descending" | "none" {
@@ -37,24 +38,24 @@ function order(by: LineSort): "ascending" | "descending" | "none" {
 }
 
 function turn(offset: number): void {
-  void figures.showLines({ ...wanted.value, offset });
+  void sheet.showLines({ ...wanted.value, offset });
 }
 
 async function save(): Promise<void> {
-  saveFile("lines.csv", "text/csv", await figures.linesFile());
+  saveFile("lines.csv", "text/csv", await sheet.linesFile());
 }
 </script>
 
 <template>
   <div class="tools">
-    <input
-      v-model.lazy="search"
-      type="search"
+    <ElInput
+      v-model="search"
+      clearable
       placeholder="Search the lines"
       aria-label="Search the lines"
       data-test="lines-search"
     />
-    <button type="button" class="plain" data-test="lines-save" @click="save">Save all as CSV</button>
+    <ElButton link data-test="lines-save" @click="save">Save all as CSV</ElButton>
   </div>
   <p v-if="linesRefused" class="refused" role="alert">{{ linesRefused }}</p>
   <div v-if="lines" class="lines" tabindex="0" role="region" aria-label="Lines">
@@ -68,10 +69,10 @@ async function save(): Promise<void> {
             :class="{ number: each === 'amount' }"
             :aria-sort="order(each)"
           >
-            <button type="button" class="plain" :data-test="`lines-by-${each}`" @click="sort(each)">
+            <ElButton link :data-test="`lines-by-${each}`" @click="sort(each)">
               {{ capital(each)
               }}{{ order(each) === "none" ? "" : order(each) === "descending" ? " ↓" : " ↑" }}
-            </button>
+            </ElButton>
           </th>
         </tr>
       </thead>
@@ -102,16 +103,15 @@ async function save(): Promise<void> {
                     · given as {{ grouped(line.given.amount) }} {{ line.given.currency }} at
                     {{ line.given.rate }}</template
                   ><template v-if="line.members.customer"> · {{ line.members.customer }}</template></span
-                ><button
-                  type="button"
-                  class="plain"
+                ><ElButton
+                  link
                   :aria-expanded="correcting === line.id"
                   :aria-label="`Correct ${line.file}, row ${line.row}`"
                   data-test="line-correct"
                   @click="correcting = correcting === line.id ? null : line.id"
                 >
                   correct
-                </button>
+                </ElButton>
               </div>
             </td>
           </tr>
@@ -128,17 +128,10 @@ async function save(): Promise<void> {
     <span data-test="line-count">{{
       pages.total ? `${whole(pages.from)}–${whole(pages.to)} of ${count(pages.total, "line")}` : "no lines"
     }}</span>
-    <button
-      type="button"
-      class="plain"
-      :disabled="pages.from <= 1"
-      @click="turn(Math.max(pages.from - 51, 0))"
-    >
+    <ElButton link :disabled="pages.from <= 1" @click="turn(Math.max(pages.from - 51, 0))">
       earlier page
-    </button>
-    <button type="button" class="plain" :disabled="pages.to >= pages.total" @click="turn(pages.to)">
-      next page
-    </button>
+    </ElButton>
+    <ElButton link :disabled="pages.to >= pages.total" @click="turn(pages.to)"> next page </ElButton>
   </p>
 </template>
 

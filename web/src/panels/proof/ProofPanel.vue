@@ -1,17 +1,20 @@
 <script setup lang="ts">
 /** The evidence for the selected number: formula with its figures, both windows, the lines with file and row. */
-import { storeToRefs } from "pinia";
-import { computed, ref } from "vue";
+import { HEADINGS, REASONS, STEPS, TERMS } from "@/contract/vocabulary";
+import { capital, measureName, periodName } from "@/words/names";
+import { useNumbers } from "@/composables/numbers";
+import { computed, ref, toRefs } from "vue";
 import type { LineChange, Operand, Proof } from "@/contract";
 import { rangeText } from "@/model/days";
-import { cellText, grouped, operandText } from "@/model/numbers";
 import DaysTable from "@/panels/proof/DaysTable.vue";
 import LinesTable from "@/panels/proof/LinesTable.vue";
 import ProofFrame from "@/parts/ProofFrame.vue";
 import StretchChart from "@/parts/StretchChart.vue";
-import { useFigures } from "@/state/figures";
+import { useSheet } from "@/state/sheet/sheet";
+import { wordsOf } from "@/words/told";
 import { factName, formulaWords, pictureWords, signOf, whose } from "@/words/proof";
-import { capital, count, HEADINGS, measureName, periodName, REASONS, STEPS, TERMS } from "@/words/words";
+
+const { cell: cellText, count, grouped, operand: operandText } = useNumbers();
 
 const props = defineProps<{
   proof: Proof;
@@ -20,12 +23,17 @@ const props = defineProps<{
   correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
 }>();
 const emit = defineEmits<{ close: [] }>();
-const figures = useFigures();
-const { operand } = storeToRefs(figures);
+const sheet = useSheet();
+const { operand } = toRefs(sheet);
 /** Whether the days stand in place of the lines. */
 const byDay = ref(false);
 const pictured = computed(() => props.proof.operands.some((each) => each.stretches.length > 0));
-const formula = computed(() => formulaWords(props.proof.column));
+const formula = computed(() => {
+  const { answer } = sheet;
+  const { column } = props.proof;
+  const known = answer?.columns.some((each) => each.id === column.id);
+  return formulaWords(column, answer && known ? wordsOf(column, answer).along : "");
+});
 
 /** A period's sortable name, as periods are labelled. */
 const PERIOD = /^\d{4}(-(H[12]|Q[1-4]|P\d\d|W\d\d|\d\d(-\d\d)?))?$/;
@@ -71,7 +79,7 @@ function days(operand: Operand): string {
   <aside class="proof" aria-label="Proof" data-test="proof">
     <header>
       <h2>{{ name }} · {{ heading }}</h2>
-      <button type="button" class="plain" aria-label="Close the proof" @click="emit('close')">✕</button>
+      <ElButton link aria-label="Close the proof" @click="emit('close')">✕</ElButton>
     </header>
     <p class="quiet">
       {{ capital(measureName(proof.column.measure))
@@ -119,27 +127,25 @@ function days(operand: Operand): string {
       <p class="small" data-test="picture-words">{{ pictureWords(proof.column) }}</p>
     </template>
     <div class="tabs" role="group" aria-label="Whose lines">
-      <button
+      <ElButton
         v-for="(each, at) in proof.operands"
         :key="at"
-        type="button"
         :aria-pressed="!byDay && operand === at"
         :class="{ on: !byDay && operand === at }"
         :data-test="`lines-of-${at}`"
-        @click="((byDay = false), figures.showLines({ ...figures.wanted, operand: at, offset: 0 }))"
+        @click="((byDay = false), sheet.showLines({ ...sheet.wanted, operand: at, offset: 0 }))"
       >
         {{ whose(each) }}: {{ count(each.lines, "line") }}
-      </button>
-      <button
+      </ElButton>
+      <ElButton
         v-if="pictured"
-        type="button"
         :aria-pressed="byDay"
         :class="{ on: byDay }"
         data-test="by-day"
         @click="byDay = !byDay"
       >
         By day
-      </button>
+      </ElButton>
     </div>
     <DaysTable v-if="byDay && pictured" :proof="proof" />
     <LinesTable v-else :ledger="ledger" :correct="correct" />
@@ -196,7 +202,7 @@ p {
   justify-content: space-between;
 }
 .result {
-  border-top: 1px solid #948a72;
+  border-top: 1px solid var(--part);
   margin-top: 4px;
   padding-top: 4px;
   white-space: nowrap;

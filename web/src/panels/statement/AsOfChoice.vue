@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** The as-of date: a day that is pinned, or one that moves with time. */
+import Day from "@/parts/Day.vue";
+import Option from "@/parts/Option.vue";
 import type { CalendarSettings, Statement } from "@/contract";
 import DayCalendar from "@/parts/DayCalendar.vue";
 import { ref, watch } from "vue";
@@ -27,11 +29,11 @@ function pin(): void {
 <template>
   <p class="title">As of</p>
   <form @submit.prevent="pin">
-    <input v-model="day" type="date" aria-label="As-of date" data-test="as-of-day" />
-    <button type="submit" data-test="as-of-pin">Pin this day</button>
+    <Day v-model="day" aria-label="As-of date" data-test="as-of-day" />
+    <ElButton native-type="submit" data-test="as-of-pin">Pin this day</ElButton>
   </form>
-  <details>
-    <summary data-test="as-of-calendar">Choose it in a calendar</summary>
+  <details data-test="as-of-calendar">
+    <summary>Choose it in a calendar</summary>
     <DayCalendar
       v-if="asOf"
       single
@@ -44,20 +46,19 @@ function pin(): void {
   </details>
   <label
     >Follow
-    <select
-      :value="POLICIES.findIndex((each) => JSON.stringify(each.policy) === JSON.stringify(policy))"
+    <ElSelect
+      :model-value="POLICIES.findIndex((each) => JSON.stringify(each.policy) === JSON.stringify(policy))"
       data-test="as-of-policy"
       @change="
-        (event) => {
-          const chosen = POLICIES[Number((event.target as HTMLSelectElement).value)];
+        (at: number) => {
+          const chosen = POLICIES[at];
           if (chosen) emit('follow', chosen.policy);
         }
       "
     >
-      <option :value="-1">no day: it is pinned</option>
-      <option v-for="(each, at) in POLICIES" :key="each.words" :value="at">{{ each.words }}</option>
-    </select></label
-  >
+      <Option :value="-1" label="no day: it is pinned" />
+      <Option v-for="(each, at) in POLICIES" :key="each.words" :value="at" :label="each.words" /> </ElSelect
+  ></label>
 </template>
 
 <style scoped>

@@ -1,14 +1,17 @@
 <script setup lang="ts">
 /** What the current window is compared with, and how the days of the two are matched; each choice tells its days first. */
+import Day from "@/parts/Day.vue";
+import Option from "@/parts/Option.vue";
+import { ALIGNMENTS, ALIGNMENTS_OF, GRAINS, SPREADS } from "@/contract/vocabulary";
+import { capital } from "@/words/names";
 import { computed, ref, watch } from "vue";
 import type { Base, Grain, LedgerDescription, PeriodBase, Statement, StatementPreview } from "@/contract";
 import { grainOf, grains, sameBase, setBases } from "@/model/statement";
 import { useTelling, useToldOf } from "@/panels/statement/telling";
 import Choices from "@/parts/Choices.vue";
+import PlanChoice from "@/panels/statement/PlanChoice.vue";
 import DayCalendar from "@/parts/DayCalendar.vue";
-import { useFigures } from "@/state/figures";
-import { useLedgers } from "@/state/ledgers";
-import { ALIGNMENTS, alignmentsOf, baseName, capital, GRAINS, previewWords, SPREADS } from "@/words/words";
+import { useSheet } from "@/state/sheet/sheet";
 
 const props = defineProps<{
   statement: Statement;
@@ -20,24 +23,8 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ change: [bases: Base[]]; swap: [] }>();
 
-const ledgers = useLedgers();
-const figures = useFigures();
+const sheet = useSheet();
 const tell = useTelling();
-/** Ledgers that can be compared with: of the same currency, with the dimensions that the statement names. */
-const plans = computed(() => {
-  const { rows, across, filters } = props.statement;
-  const named = [...rows, ...across, ...filters.map((each) => each.dimension)].filter(
-    (each): each is string => typeof each === "string",
-  );
-  const needed = named.map((name) => props.ledger.dimensions.find((each) => each.name === name)?.of ?? name);
-  return ledgers.active.filter(
-    (each) =>
-      each.id !== props.ledger.id &&
-      each.currency === props.ledger.currency &&
-      needed.every((name) => each.dimensions.includes(name)),
-  );
-});
-const plan = ref("");
 const timed = computed(() => grains(props.statement).length > 0);
 /** In what the window before lies: the window's own grain, or in a series each level's. */
 const own = computed<PeriodBase["unit"]>(() => {
@@ -69,15 +56,15 @@ const previews = ref<StatementPreview[]>([]);
 watch(
   offered,
   async (bases) => {
-    previews.value = await figures.previews(bases.map((each) => setBases(props.statement, placed(each))));
+    previews.value = await sheet.previews(bases.map((each) => setBases(props.statement, placed(each))));
   },
   { immediate: true },
 );
 const choices = computed(() =>
   offered.value.map((each, place) => ({
     key: keyOf(each),
-    label: capital(baseName(each, props.statement.window, props.year, atDays.value)),
-    note: previewWords(previews.value[place], number.value),
+    label: capital(nameIn(previews.value[place])),
+    note: previews.value[place]?.windows[number.value]?.words ?? "",
     refused: taken(each) ? "It is compared with already." : previews.value[place]?.refused || null,
   })),
 );
@@ -85,13 +72,13 @@ const chosen = computed(() => (current.value?.kind === "period" ? keyOf(current.
 /** The ways in which the base there is can be matched with a window that is not over, or is not as long. */
 const ways = computed<Base[]>(() => {
   const base = current.value;
-  return base ? alignmentsOf(base).map((align) => ({ ...base, align }) as Base) : [];
+  return base ? ALIGNMENTS_OF[base.kind].map((align) => ({ ...base, align }) as Base) : [];
 });
 const aligned = ref<StatementPreview[]>([]);
 watch(
   ways,
   async (bases) => {
-    aligned.value = await figures.previews(bases.map((each) => setBases(props.statement, placed(each))));
+    aligned.value = await sheet.previews(bases.map((each) => setBases(props.statement, placed(each))));
   },
   { immediate: true },
 );
@@ -99,10 +86,16 @@ const alignments = computed(() =>
   ways.value.map((each, place) => ({
     key: alignOf(each),
     label: capital(ALIGNMENTS[alignOf(each)] ?? ""),
-    note: previewWords(aligned.value[place], number.value),
+    note: aligned.value[place]?.windows[number.value]?.words ?? "",
     refused: aligned.value[place]?.refused || null,
   })),
 );
+
+/** What the base is called that stands, or would stand, here. */
+function nameIn(preview: StatementPreview | undefined): string {
+  const pieces = preview?.parts.find((each) => each.part === "bases")?.pieces;
+  return pieces?.[number.value - 1]?.words ?? "";
+}
 
 function alignOf(base: Base): string {
   return "align" in base ? (base.align ?? "same_dates") : "";
@@ -197,24 +190,32 @@ function remove(): void {
     @take="(key) => take(offered.find((each) => keyOf(each) === key))"
   />
   <form class="steps" @submit.prevent="take(stepped)">
-    <input v-model="steps" type="number" min="1" max="400" aria-label="How many" data-test="steps" />
-    <select v-model="unit" aria-label="Unit" data-test="steps-unit">
-      <option v-if="own === 'period'" value="own">periods</option>
+    <ElInput
+      v-model.number="steps"
+      style="width: 9ch"
+      type="number"
+      min="1"
+      max="400"
+      aria-label="How many"
+      data-test="steps"
+    />
+    <ElSelect v-model="unit" aria-label="Unit" data-test="steps-unit">
+      <Option v-if="own === 'period'" value="own" label="periods" />
       <template v-for="(label, grain) in GRAINS" :key="grain">
-        <option v-if="grain === 'year' || grain === own || !timed" :value="grain">{{ label }}s</option>
+        <Option v-if="grain === 'year' || grain === own || !timed" :value="grain" :label="`${label}s`" />
       </template>
-    </select>
-    <select v-model="direction" aria-label="Direction" data-test="steps-direction">
-      <option value="back">back</option>
-      <option value="ahead">ahead</option>
-    </select>
-    <button type="submit" data-test="take-steps">Take</button>
+    </ElSelect>
+    <ElSelect v-model="direction" aria-label="Direction" data-test="steps-direction">
+      <Option value="back" label="back" />
+      <Option value="ahead" label="ahead" />
+    </ElSelect>
+    <ElButton native-type="submit" data-test="take-steps">Take</ElButton>
     <small data-test="told-steps">{{ toldSteps }}</small>
   </form>
   <form class="steps" @submit.prevent="take(days)">
-    <input v-model="first" type="date" aria-label="First day of the base" data-test="given-first" />
-    <input v-model="last" type="date" aria-label="Last day of the base" data-test="given-last" />
-    <button type="submit" data-test="take-given">These days</button>
+    <Day v-model="first" aria-label="First day of the base" data-test="given-first" />
+    <Day v-model="last" aria-label="Last day of the base" data-test="given-last" />
+    <ElButton native-type="submit" data-test="take-given">These days</ElButton>
     <small>{{ toldDays }}</small>
   </form>
   <details>
@@ -231,26 +232,17 @@ function remove(): void {
     />
   </details>
   <form class="steps" @submit.prevent="take(position)">
-    <input
+    <ElInput
       v-model="fixed"
-      size="10"
+      style="width: 15ch"
       :placeholder="String(year - 1)"
       aria-label="Fixed period"
       data-test="fixed-period"
     />
-    <button type="submit" data-test="take-fixed">The same period of this one</button>
+    <ElButton native-type="submit" data-test="take-fixed">The same period of this one</ElButton>
     <small>{{ toldPosition }}</small>
   </form>
-  <form
-    v-if="plans.length"
-    class="steps"
-    @submit.prevent="plan && take({ kind: 'ledger', ledger: plan, align: 'same_dates', spread: 'days' })"
-  >
-    <select v-model="plan" aria-label="Another ledger" data-test="plan-ledger">
-      <option v-for="each in plans" :key="each.name" :value="each.name">{{ each.name }}</option>
-    </select>
-    <button type="submit" data-test="take-plan">Another ledger, as a plan</button>
-  </form>
+  <PlanChoice :statement="statement" :ledger="ledger" @take="take" />
   <Choices
     v-if="alignments.length && current"
     title="Where the period is not over, match"
@@ -267,11 +259,9 @@ function remove(): void {
   />
   <p v-if="at !== null && !timed" class="direction">
     Changes are the window less this base.
-    <button type="button" class="plain" data-test="swap" @click="emit('swap')">The other way round</button>
+    <ElButton link data-test="swap" @click="emit('swap')">The other way round</ElButton>
   </p>
-  <button v-if="at !== null" type="button" class="plain" data-test="remove" @click="remove">
-    Remove this base
-  </button>
+  <ElButton v-if="at !== null" link data-test="remove" @click="remove"> Remove this base </ElButton>
 </template>
 
 <style scoped>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Which lines are counted, in every window: those of some members of a dimension, or all but these. */
+import Option from "@/parts/Option.vue";
+import { dimensionName } from "@/words/names";
 import { computed, ref } from "vue";
 import type { LedgerDescription, MemberKey, Statement } from "@/contract";
 import MemberPicker from "@/panels/statement/MemberPicker.vue";
-import { dimensionName } from "@/words/words";
 
 const props = defineProps<{ statement: Statement; ledger: LedgerDescription; dimension: string | null }>();
 const emit = defineEmits<{
@@ -23,40 +24,35 @@ const exclude = computed(() => filter.value?.exclude ?? false);
 </script>
 
 <template>
-  <select v-if="!dimension" v-model="chosen" aria-label="Dimension" data-test="filter-dimension">
-    <option value="" disabled>Which dimension?</option>
-    <option v-for="name in filter ? [chosen, ...free] : free" :key="name" :value="name">
-      {{ dimensionName(name) }}
-    </option>
-  </select>
+  <ElSelect v-if="!dimension" v-model="chosen" aria-label="Dimension" data-test="filter-dimension">
+    <Option value="" disabled label="Which dimension?" />
+    <Option
+      v-for="name in filter ? [chosen, ...free] : free"
+      :key="name"
+      :value="name"
+      :label="dimensionName(name)"
+    />
+  </ElSelect>
   <template v-if="chosen">
     <MemberPicker
       :model-value="members"
       :dimension="chosen"
       @update:model-value="(next) => emit('change', next, exclude, chosen)"
     >
-      <label class="but"
-        ><input
-          type="checkbox"
-          :checked="exclude"
-          :disabled="!members.length"
-          @change="emit('change', members, !exclude, chosen)"
-        />
-        all but these</label
+      <ElCheckbox
+        class="but"
+        :model-value="exclude"
+        :disabled="!members.length"
+        @change="emit('change', members, !exclude, chosen)"
+        >all but these</ElCheckbox
       >
     </MemberPicker>
-    <button
-      v-if="members.length"
-      type="button"
-      class="plain"
-      data-test="remove"
-      @click="emit('change', [], false, chosen)"
-    >
+    <ElButton v-if="members.length" link data-test="remove" @click="emit('change', [], false, chosen)">
       Remove this filter
-    </button>
-    <button type="button" class="plain" data-test="filter-beside" @click="emit('beside', chosen)">
+    </ElButton>
+    <ElButton link data-test="filter-beside" @click="emit('beside', chosen)">
       Keep beside the table
-    </button>
+    </ElButton>
   </template>
 </template>
 

@@ -1,15 +1,16 @@
 <script setup lang="ts">
 /** A goal of a metric: so many percent of a base or plan, or a figure outright; which way by the measure, or by choice. */
+import Option from "@/parts/Option.vue";
 import { computed, ref } from "vue";
-import type { Goal, LedgerDescription, Statement } from "@/contract";
+import type { Goal, Statement } from "@/contract";
 import { metricId } from "@/model/statement";
-import { baseName, metricWords } from "@/words/words";
+import type { Pieces } from "@/words/told";
 
-const props = defineProps<{ statement: Statement; ledger: LedgerDescription; year: number; goal?: Goal }>();
+const props = defineProps<{ statement: Statement; said: Pieces; goal?: Goal }>();
 const emit = defineEmits<{ take: [goal: Goal]; remove: [] }>();
 
 const metrics = computed(() =>
-  props.statement.measures.map((each) => ({ key: metricId(each), label: metricWords(each) })),
+  props.statement.measures.map((each, at) => ({ key: metricId(each), label: props.said.of("measures", at) })),
 );
 const metric = ref(props.goal?.metric ?? metrics.value[0]?.key ?? "");
 const of = ref<Goal["of"]>(props.goal?.of ?? (props.statement.bases.length ? "base" : "figure"));
@@ -34,38 +35,35 @@ function take(): void {
   <form class="goal" @submit.prevent="take">
     <label
       >Goal of
-      <select v-model="metric" :disabled="!!goal" data-test="goal-metric">
-        <option v-for="each in metrics" :key="each.key" :value="each.key">{{ each.label }}</option>
-      </select></label
-    >
+      <ElSelect v-model="metric" :disabled="!!goal" data-test="goal-metric">
+        <Option v-for="each in metrics" :key="each.key" :value="each.key" :label="each.label" /> </ElSelect
+    ></label>
     <label
       >is
-      <select v-model="direction" data-test="goal-direction">
-        <option value="">as the measure goes</option>
-        <option value="at_least">at least</option>
-        <option value="at_most">at most</option>
-      </select></label
-    >
+      <ElSelect v-model="direction" data-test="goal-direction">
+        <Option value="" label="as the measure goes" />
+        <Option value="at_least" label="at least" />
+        <Option value="at_most" label="at most" /> </ElSelect
+    ></label>
     <label
-      ><input v-model="target" size="9" aria-label="Target" data-test="goal-target" />
-      <select v-model="of" data-test="goal-of">
-        <option value="base" :disabled="!statement.bases.length">% of a base</option>
-        <option value="figure">as a figure</option>
-      </select></label
-    >
+      ><ElInput v-model="target" style="width: 14ch" aria-label="Target" data-test="goal-target" />
+      <ElSelect v-model="of" data-test="goal-of">
+        <Option value="base" :disabled="!statement.bases.length" label="% of a base" />
+        <Option value="figure" label="as a figure" /> </ElSelect
+    ></label>
     <label v-if="of === 'base' && statement.bases.length > 1"
       >which is
-      <select v-model="base" data-test="goal-base">
-        <option v-for="(each, at) in statement.bases" :key="at" :value="at + 1">
-          {{ baseName(each, statement.window, year) }}
-        </option>
-      </select></label
-    >
+      <ElSelect v-model="base" data-test="goal-base">
+        <Option
+          v-for="(_, at) in statement.bases"
+          :key="at"
+          :value="at + 1"
+          :label="said.of('bases', at)"
+        /> </ElSelect
+    ></label>
     <p v-if="!sound" class="quiet">Write the target as a figure: 100 or 95.5.</p>
-    <button type="submit" :disabled="!sound" data-test="take-goal">Set this goal</button>
-    <button v-if="goal" type="button" class="plain" data-test="remove" @click="emit('remove')">
-      Remove this goal
-    </button>
+    <ElButton native-type="submit" :disabled="!sound" data-test="take-goal">Set this goal</ElButton>
+    <ElButton v-if="goal" link data-test="remove" @click="emit('remove')"> Remove this goal </ElButton>
   </form>
 </template>
 

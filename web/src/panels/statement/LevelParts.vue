@@ -5,9 +5,9 @@ import { moved } from "@/model/limits";
 import * as edit from "@/model/statement";
 import RowChoice from "@/panels/statement/RowChoice.vue";
 import Part from "@/parts/Part.vue";
-import { levelName } from "@/words/words";
+import type { Pieces } from "@/words/told";
 
-const props = defineProps<{ statement: Statement; ledger: LedgerDescription }>();
+const props = defineProps<{ statement: Statement; ledger: LedgerDescription; said: Pieces }>();
 const emit = defineEmits<{ change: [statement: Statement] }>();
 
 const SIDES = [
@@ -19,7 +19,7 @@ function set(side: "rows" | "across", levels: RowLevel[]): void {
   emit("change", edit.setLevels(props.statement, side, levels));
 }
 
-function said(level: RowLevel): string | undefined {
+function told(level: RowLevel): string | undefined {
   return props.ledger.dimensions.find((each) => each.name === level)?.description;
 }
 </script>
@@ -32,8 +32,8 @@ function said(level: RowLevel): string | undefined {
         <template v-if="at"> then </template>
         <Part
           :name="`${part}-${at}`"
-          :label="levelName(level)"
-          :about="said(level)"
+          :label="said.of(side, at)"
+          :about="told(level)"
           :kind="side"
           :at="at"
           removes
@@ -57,7 +57,7 @@ function said(level: RowLevel): string | undefined {
         </Part>
       </template>
     </template>
-    &nbsp;<Part :name="`add-${part}`" :label="`+ ${statement[side].length ? more : first}`" adds>
+    <Part :name="`add-${part}`" :label="`+ ${statement[side].length ? more : first}`" adds>
       <template #default="{ close }">
         <RowChoice
           :side="side"

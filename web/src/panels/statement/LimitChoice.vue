@@ -1,15 +1,18 @@
 <script setup lang="ts">
 /** A limit of what is shown: the top or bottom so many, some status, a column between two figures, or named members. */
+import Option from "@/parts/Option.vue";
+import { STATUS } from "@/contract/vocabulary";
 import { computed, ref } from "vue";
 import type { Limit, MemberKey, Statement } from "@/contract";
 import MemberPicker from "@/panels/statement/MemberPicker.vue";
 import type { Choice } from "@/parts/Choices.vue";
-import { baseName, STATUS } from "@/words/words";
 
 type Status = Extract<Limit, { kind: "status" }>["status"][number];
+import type { Pieces } from "@/words/told";
+
 const props = defineProps<{
   statement: Statement;
-  year: number;
+  said: Pieces;
   columns: Choice[];
   levels: Choice[];
   limit?: Limit;
@@ -82,69 +85,73 @@ function take(): void {
   <form class="limit" @submit.prevent="take">
     <label
       >Show
-      <select v-model="kind" data-test="limit-kind">
-        <option v-for="(label, key) in KINDS" :key="key" :value="key">{{ label }}</option>
-      </select></label
-    >
+      <ElSelect v-model="kind" data-test="limit-kind">
+        <Option v-for="(label, key) in KINDS" :key="key" :value="key" :label="label" /> </ElSelect
+    ></label>
     <template v-if="kind === 'top'">
       <label
-        ><select v-model="end" aria-label="Which end" data-test="limit-bottom">
-          <option value="top">top</option>
-          <option value="bottom">bottom</option>
-          <option value="size">largest either way</option>
-        </select>
-        <input v-model="count" type="number" min="1" max="1000" aria-label="How many" data-test="limit-count"
+        ><ElSelect v-model="end" aria-label="Which end" data-test="limit-bottom">
+          <Option value="top" label="top" />
+          <Option value="bottom" label="bottom" />
+          <Option value="size" label="largest either way" />
+        </ElSelect>
+        <ElInput
+          v-model.number="count"
+          style="width: 9ch"
+          type="number"
+          min="1"
+          max="1000"
+          aria-label="How many"
+          data-test="limit-count"
       /></label>
     </template>
     <label v-if="kind === 'top' || kind === 'value'"
       >by
-      <select v-model="column" data-test="limit-column">
-        <option v-for="each in columns" :key="each.key" :value="each.key">{{ each.label }}</option>
-      </select></label
-    >
+      <ElSelect v-model="column" data-test="limit-column">
+        <Option v-for="each in columns" :key="each.key" :value="each.key" :label="each.label" /> </ElSelect
+    ></label>
     <template v-if="kind === 'value'">
-      <label>from <input v-model="low" size="10" data-test="limit-low" /></label>
-      <label>up to <input v-model="high" size="10" data-test="limit-high" /></label>
+      <label>from <ElInput v-model="low" style="width: 15ch" data-test="limit-low" /></label>
+      <label>up to <ElInput v-model="high" style="width: 15ch" data-test="limit-high" /></label>
       <p class="quiet">Percentages as parts of 1: 0.05 is 5%.</p>
     </template>
     <template v-if="kind === 'status'">
-      <label v-for="(label, key) in STATUS" :key="key"
-        ><span>{{ label }}</span
-        ><input v-model="status" type="checkbox" :value="key" :data-test="`limit-${key}`"
-      /></label>
+      <ElCheckboxGroup v-model="status">
+        <ElCheckbox v-for="(label, key) in STATUS" :key="key" :value="key" :data-test="`limit-${key}`">{{
+          label
+        }}</ElCheckbox>
+      </ElCheckboxGroup>
       <label v-if="statement.bases.length > 1"
         >against
-        <select v-model="base">
-          <option v-for="(each, at) in statement.bases" :key="at" :value="at + 1">
-            {{ baseName(each, statement.window, year) }}
-          </option>
-        </select></label
-      >
+        <ElSelect v-model="base">
+          <Option
+            v-for="(_, at) in statement.bases"
+            :key="at"
+            :value="at + 1"
+            :label="said.of('bases', at)"
+          /> </ElSelect
+      ></label>
     </template>
     <template v-if="kind === 'members'">
       <label
         >of
-        <select v-model="dimension" data-test="limit-dimension">
-          <option v-for="each in levels" :key="each.key" :value="each.key">{{ each.label }}</option>
-        </select></label
-      >
+        <ElSelect v-model="dimension" data-test="limit-dimension">
+          <Option v-for="each in levels" :key="each.key" :value="each.key" :label="each.label" /> </ElSelect
+      ></label>
       <MemberPicker v-model="members" :dimension="dimension" />
     </template>
     <label v-else-if="levels.length > 1"
       >at the level
-      <select v-model="level" data-test="limit-level">
-        <option value="">{{ kind === "top" ? "of every level" : "of the deepest rows" }}</option>
-        <option v-for="each in levels" :key="each.key" :value="each.key">{{ each.label }}</option>
-      </select></label
+      <ElSelect v-model="level" data-test="limit-level">
+        <Option value="" :label="kind === 'top' ? 'of every level' : 'of the deepest rows'" />
+        <Option v-for="each in levels" :key="each.key" :value="each.key" :label="each.label" /> </ElSelect
+    ></label>
+    <ElCheckbox v-if="kind === 'top'" v-model="rest" data-test="limit-rest"
+      ><span>the others as one row</span></ElCheckbox
     >
-    <label v-if="kind === 'top'"
-      ><span>the others as one row</span><input v-model="rest" type="checkbox" data-test="limit-rest"
-    /></label>
     <p v-if="refused" class="quiet">{{ refused }}</p>
-    <button type="submit" :disabled="!!refused" data-test="take-limit">Show these</button>
-    <button v-if="limit" type="button" class="plain" data-test="remove" @click="emit('remove')">
-      Show all again
-    </button>
+    <ElButton native-type="submit" :disabled="!!refused" data-test="take-limit">Show these</ElButton>
+    <ElButton v-if="limit" link data-test="remove" @click="emit('remove')"> Show all again </ElButton>
   </form>
 </template>
 

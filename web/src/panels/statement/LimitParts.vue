@@ -1,27 +1,26 @@
 <script setup lang="ts">
 /** What is shown of the rows, and the goals of metrics: neither changes what a comparison reads. */
+import { levelName } from "@/words/names";
 import { computed } from "vue";
-import type { Answer, LedgerDescription, Statement } from "@/contract";
+import type { Answer, Statement } from "@/contract";
 import { removeGoal, removeLimit, setGoal, setLimit } from "@/model/limits";
 import GoalChoice from "@/panels/statement/GoalChoice.vue";
 import LimitChoice from "@/panels/statement/LimitChoice.vue";
 import Choices from "@/parts/Choices.vue";
 import Part from "@/parts/Part.vue";
-import { limitWords, sortWords } from "@/words/sentence";
-import { columnWords, goalWords, levelName } from "@/words/words";
+import { wordsOf, type Pieces } from "@/words/told";
 
 const props = defineProps<{
   statement: Statement;
-  ledger: LedgerDescription;
   answer: Answer | null;
-  year: number;
+  said: Pieces;
 }>();
 const emit = defineEmits<{ change: [statement: Statement] }>();
 
 const columns = computed(() =>
   (props.answer?.columns ?? [])
     .filter((each) => !each.across.length)
-    .map((each) => ({ key: each.id, label: columnWords(each, props.answer as Answer, props.statement) })),
+    .map((each) => ({ key: each.id, label: wordsOf(each, props.answer as Answer).named })),
 );
 
 const ORDERS = [
@@ -50,14 +49,14 @@ const levels = computed(() =>
     >{{ at ? " and " : ", showing " }}
     <Part
       :name="`limit-${at}`"
-      :label="limitWords(limit, answer, statement)"
+      :label="said.of('limits', at)"
       removes
       @remove="emit('change', removeLimit(statement, at))"
     >
       <template #default="{ close }">
         <LimitChoice
           :statement="statement"
-          :year="year"
+          :said="said"
           :columns="columns"
           :levels="levels"
           :limit="limit"
@@ -68,11 +67,11 @@ const levels = computed(() =>
     </Part>
   </template>
   <template v-if="statement.rows.length || statement.limits.length">
-    &nbsp;<Part name="add-limit" label="+ showing" adds>
+    <Part name="add-limit" label="+ showing" adds>
       <template #default="{ close }">
         <LimitChoice
           :statement="statement"
-          :year="year"
+          :said="said"
           :columns="columns"
           :levels="levels"
           @take="(next) => (emit('change', setLimit(statement, null, next)), close())"
@@ -82,12 +81,7 @@ const levels = computed(() =>
   </template>
   <template v-if="statement.sort"
     >,
-    <Part
-      name="sort"
-      :label="`sorted by ${sortWords(statement.sort, answer, statement)}`"
-      removes
-      @remove="emit('change', { ...statement, sort: null })"
-    >
+    <Part name="sort" :label="said.of('sort')" removes @remove="emit('change', { ...statement, sort: null })">
       <template #default="{ close }">
         <Choices
           title="Rows stand"
@@ -102,15 +96,14 @@ const levels = computed(() =>
     >{{ at ? " and " : ", with the goal " }}
     <Part
       :name="`goal-${at}`"
-      :label="goalWords(goal, statement, year)"
+      :label="said.of('goals', at)"
       removes
       @remove="emit('change', removeGoal(statement, goal.metric))"
     >
       <template #default="{ close }">
         <GoalChoice
           :statement="statement"
-          :ledger="ledger"
-          :year="year"
+          :said="said"
           :goal="goal"
           @take="(next) => (emit('change', setGoal(statement, next)), close())"
           @remove="(emit('change', removeGoal(statement, goal.metric)), close())"
@@ -118,12 +111,11 @@ const levels = computed(() =>
       </template>
     </Part>
   </template>
-  &nbsp;<Part name="add-goal" :label="statement.goals.length ? '+ and goal' : '+ goal'" adds>
+  <Part name="add-goal" :label="statement.goals.length ? '+ and goal' : '+ goal'" adds>
     <template #default="{ close }">
       <GoalChoice
         :statement="statement"
-        :ledger="ledger"
-        :year="year"
+        :said="said"
         @take="(next) => (emit('change', setGoal(statement, next)), close())"
       />
     </template>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
+import { DEFINITIONS } from "@/contract/vocabulary";
+import { capital, measureName } from "@/words/names";
 import { computed } from "vue";
 import type { LedgerDescription, ShownMeasure } from "@/contract";
 import Choices from "@/parts/Choices.vue";
-import { capital, DEFINITIONS, measureName } from "@/words/words";
 
 type Offered = LedgerDescription["measures"][number];
 const props = defineProps<{ measures: Offered[]; shown: ShownMeasure[]; current?: string }>();
@@ -30,7 +31,7 @@ function take(name: string): void {
 
 <template>
   <Choices :choices="choices" :chosen="current" @take="take" />
-  <button v-if="shown.length > 1" type="button" class="plain" data-test="remove" @click="emit('remove')">
+  <ElButton v-if="shown.length > 1" link data-test="remove" @click="emit('remove')">
     Remove this measure
-  </button>
+  </ElButton>
 </template>

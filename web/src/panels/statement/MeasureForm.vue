@@ -1,8 +1,9 @@
 <script setup lang="ts">
 /** A measure of one's own: its name, the expression it is computed by, and how it is read. */
+import Option from "@/parts/Option.vue";
+import { POLARITIES, UNITS } from "@/contract/vocabulary";
 import { computed, ref } from "vue";
 import type { DefinedMeasure } from "@/contract";
-import { POLARITIES, UNITS } from "@/words/words";
 
 const props = defineProps<{ defined?: DefinedMeasure | undefined; names?: string[] }>();
 const emit = defineEmits<{ define: [defined: DefinedMeasure]; remove: [] }>();
@@ -48,7 +49,7 @@ function define(): void {
 <template>
   <form class="own" @submit.prevent="define">
     <label
-      >Name <input v-model="name" :disabled="!!defined" placeholder="net per customer" data-test="own-name"
+      >Name <ElInput v-model="name" :disabled="!!defined" placeholder="net per customer" data-test="own-name"
     /></label>
     <label
       >Is
@@ -61,30 +62,33 @@ function define(): void {
         data-test="own-expression"
     /></label>
     <p v-if="completions.length" class="words">
-      <button v-for="each in completions" :key="each" type="button" class="plain" @click="complete(each)">
+      <ElButton v-for="each in completions" :key="each" link @click="complete(each)">
         {{ each }}
-      </button>
+      </ElButton>
     </p>
     <label
       >Counted in
-      <select v-model="unit" data-test="own-unit">
-        <option v-for="(label, key) in UNITS" :key="key" :value="key">{{ label }}</option>
-      </select></label
-    >
+      <ElSelect v-model="unit" data-test="own-unit">
+        <Option v-for="(label, key) in UNITS" :key="key" :value="key" :label="label" /> </ElSelect
+    ></label>
     <label
-      >Decimals <input v-model="decimals" type="number" min="0" max="9" data-test="own-decimals"
+      >Decimals
+      <ElInput
+        v-model.number="decimals"
+        style="width: 9ch"
+        type="number"
+        min="0"
+        max="9"
+        data-test="own-decimals"
     /></label>
     <label
       >More is
-      <select v-model="polarity" data-test="own-polarity">
-        <option v-for="(label, key) in POLARITIES" :key="key" :value="key">{{ label }}</option>
-      </select></label
-    >
+      <ElSelect v-model="polarity" data-test="own-polarity">
+        <Option v-for="(label, key) in POLARITIES" :key="key" :value="key" :label="label" /> </ElSelect
+    ></label>
     <p class="quiet">Measures by name, + - * / and brackets; x otherwise y where x is undefined.</p>
-    <button type="submit" data-test="define">{{ defined ? "Change it" : "Show it" }}</button>
-    <button v-if="defined" type="button" class="plain" data-test="undefine" @click="emit('remove')">
-      Remove it
-    </button>
+    <ElButton native-type="submit" data-test="define">{{ defined ? "Change it" : "Show it" }}</ElButton>
+    <ElButton v-if="defined" link data-test="undefine" @click="emit('remove')"> Remove it </ElButton>
   </form>
 </template>
 

@@ -9,9 +9,9 @@ import MeasureForm from "@/panels/statement/MeasureForm.vue";
 import ShareChoice from "@/panels/statement/ShareChoice.vue";
 import ShowChoice from "@/panels/statement/ShowChoice.vue";
 import Part from "@/parts/Part.vue";
-import { metricWords, scopeWords, SHOWS } from "@/words/words";
+import type { Pieces } from "@/words/told";
 
-const props = defineProps<{ statement: Statement; ledger: LedgerDescription; year: number }>();
+const props = defineProps<{ statement: Statement; ledger: LedgerDescription; said: Pieces }>();
 const emit = defineEmits<{ change: [statement: Statement] }>();
 
 const timed = computed(() => edit.grains(props.statement).length > 0);
@@ -34,7 +34,7 @@ const free = computed(() =>
   ),
 );
 
-function said(name: string): string | undefined {
+function told(name: string): string | undefined {
   return measures.value.find((each) => each.name === name)?.description;
 }
 
@@ -42,10 +42,9 @@ function own(name: string): Statement["defined"][number] | undefined {
   return props.statement.defined.find((each) => each.name === name);
 }
 
-function beside(at: number): string {
-  const shown = props.statement.measures[at];
-  const words = [...(shown?.show.map((each) => SHOWS[each]) ?? []), ...(shown?.shares.map(scopeWords) ?? [])];
-  return words.length ? words.join(", ") : "nothing else";
+/** How many shares stand before those of a measure. */
+function sharesBefore(at: number): number {
+  return props.statement.measures.slice(0, at).reduce((sum, each) => sum + each.shares.length, 0);
 }
 
 function typed(event: Event): string {
@@ -62,8 +61,8 @@ function change(statement: Statement | null): void {
     <template v-if="at">, and </template>
     <Part
       :name="`measure-${at}`"
-      :label="metricWords(shown)"
-      :about="said(shown.measure)"
+      :label="said.of('measures', at)"
+      :about="told(shown.measure)"
       kind="measure"
       :at="at"
       :removes="statement.measures.length > 1"
@@ -89,10 +88,10 @@ function change(statement: Statement | null): void {
               size="16"
               maxlength="60"
               :value="shown.name"
-              :placeholder="metricWords(shown)"
+              :placeholder="said.of('measures', at)"
               data-test="heading-name"
           /></label>
-          <button type="submit" data-test="take-heading">Call it so</button>
+          <ElButton native-type="submit" data-test="take-heading">Call it so</ElButton>
         </form>
         <details v-if="own(shown.measure)" class="naming">
           <summary>How it is computed</summary>
@@ -105,12 +104,13 @@ function change(statement: Statement | null): void {
       </template>
     </Part>
     with
-    <Part :name="`show-${at}`" :label="beside(at)">
+    <Part :name="`show-${at}`" :label="said.of('show', at) || 'nothing else'">
       <ShowChoice
         :shown="shown"
         :ledger="ledger"
         :statement="statement"
-        :year="year"
+        :at="at"
+        :said="said"
         @change="(show) => change(edit.setShow(statement, at, show))"
         @along="(along) => change(edit.setAlong(statement, at, along))"
         @against="(bases) => change(setMeasureBases(statement, at, bases))"
@@ -118,12 +118,13 @@ function change(statement: Statement | null): void {
       <ShareChoice
         :shown="shown"
         :statement="statement"
+        :said="said.all('share_scopes').slice(sharesBefore(at))"
         :derived="measures.find((each) => each.name === shown.measure)?.kind === 'derived'"
         @change="(shares) => change(setShares(statement, at, shares))"
       />
     </Part>
   </template>
-  &nbsp;<Part name="add-measure" label="+ measure" adds>
+  <Part name="add-measure" label="+ measure" adds>
     <template #default="{ close }">
       <MeasureChoice
         v-if="free.length"

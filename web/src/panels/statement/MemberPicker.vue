@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** Members of a dimension, searched and chosen. */
+import { useNumbers } from "@/composables/numbers";
 import { ref, watch } from "vue";
 import type { MemberKey, MemberListed } from "@/contract";
 import { useLedgers } from "@/state/ledgers";
-import { count } from "@/words/words";
+
+const { count } = useNumbers();
 
 const props = defineProps<{ dimension: string }>();
 const chosen = defineModel<MemberKey[]>({ required: true });
@@ -32,24 +34,26 @@ function toggle(key: MemberKey, on: boolean): void {
 
 <template>
   <div>
-    <input
+    <ElInput
       v-model="search"
-      type="search"
+      clearable
       placeholder="Search members"
       aria-label="Search members"
       data-test="filter-search"
     />
     <slot />
-    <label v-for="member in found" :key="String(member.key)" class="member">
-      <input
-        type="checkbox"
-        :checked="chosen.includes(member.key)"
-        :data-test="`member-${member.key}`"
-        @change="toggle(member.key, ($event.target as HTMLInputElement).checked)"
-      />
-      {{ member.label }}
-      <small v-if="member.key && member.key !== member.label" class="quiet">{{ member.key }}</small>
-    </label>
+    <ElCheckbox
+      v-for="member in found"
+      :key="String(member.key)"
+      class="member"
+      :model-value="chosen.includes(member.key)"
+      :data-test="`member-${member.key}`"
+      @change="toggle(member.key, !!$event)"
+      >{{ member.label }}
+      <small v-if="member.key && member.key !== member.label" class="quiet">{{
+        member.key
+      }}</small></ElCheckbox
+    >
     <p v-if="total > found.length" class="quiet">
       {{ count(total - found.length, "more member") }}: search to find them.
     </p>

@@ -1,10 +1,14 @@
 <script setup lang="ts">
 /** A level down the rows or across: a dimension, or each period of a grain. */
+import { GRAINS } from "@/contract/vocabulary";
+import { dimensionName } from "@/words/names";
+import { useNumbers } from "@/composables/numbers";
 import { computed } from "vue";
 import type { Grain, LedgerDescription, RowLevel, Statement } from "@/contract";
 import { levelKey, levelOf } from "@/model/statement";
 import Choices from "@/parts/Choices.vue";
-import { count, dimensionName, GRAINS } from "@/words/words";
+
+const { count } = useNumbers();
 
 const props = defineProps<{
   statement: Statement;
@@ -71,12 +75,8 @@ function remove(): void {
   <Choices :choices="choices" :chosen="current" @take="take" />
   <Choices title="Time" :choices="periods" :chosen="current" @take="take" />
   <template v-if="at !== null">
-    <button v-if="at > 0" type="button" class="plain" data-test="outward" @click="move(-1)">
-      Move outward
-    </button>
-    <button v-if="at < levels.length - 1" type="button" class="plain" data-test="inward" @click="move(1)">
-      Move inward
-    </button>
-    <button type="button" class="plain" data-test="remove" @click="remove">Remove</button>
+    <ElButton v-if="at > 0" link data-test="outward" @click="move(-1)"> Move outward </ElButton>
+    <ElButton v-if="at < levels.length - 1" link data-test="inward" @click="move(1)"> Move inward </ElButton>
+    <ElButton link data-test="remove" @click="remove">Remove</ElButton>
   </template>
 </template>

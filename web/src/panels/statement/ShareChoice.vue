@@ -1,11 +1,18 @@
 <script setup lang="ts">
 /** Shares of any scope: which row dimensions the scope keeps, over its own period, a longer one, or all that is posted. */
+import Option from "@/parts/Option.vue";
+import { GRAINS } from "@/contract/vocabulary";
+import { capital, dimensionName } from "@/words/names";
 import { computed, ref } from "vue";
 import type { ShareScope, ShownMeasure, Statement } from "@/contract";
 import { grains } from "@/model/statement";
-import { capital, dimensionName, GRAINS, scopeWords } from "@/words/words";
 
-const props = defineProps<{ shown: ShownMeasure; statement: Statement; derived: boolean }>();
+const props = defineProps<{
+  shown: ShownMeasure;
+  statement: Statement;
+  derived: boolean;
+  /** Its shares in words, in their order. */ said: string[];
+}>();
 const emit = defineEmits<{ change: [shares: ShareScope[]] }>();
 
 const dimensions = computed(() =>
@@ -30,10 +37,9 @@ const known = computed(() =>
   <div v-if="!derived" class="shares">
     <p class="title">Share within</p>
     <p v-for="(scope, at) in shown.shares" :key="JSON.stringify(scope)">
-      {{ capital(scopeWords(scope)) }}
-      <button
-        type="button"
-        class="plain"
+      {{ capital(said[at] ?? "") }}
+      <ElButton
+        link
         @click="
           emit(
             'change',
@@ -42,29 +48,24 @@ const known = computed(() =>
         "
       >
         remove
-      </button>
+      </ElButton>
     </p>
-    <label v-for="each in dimensions" :key="each">
-      <input v-model="keep" type="checkbox" :value="each" :data-test="`scope-${each}`" />
-      the same {{ dimensionName(each) }}
-    </label>
+    <ElCheckboxGroup v-model="keep">
+      <ElCheckbox v-for="each in dimensions" :key="each" :value="each" :data-test="`scope-${each}`"
+        >the same {{ dimensionName(each) }}</ElCheckbox
+      >
+    </ElCheckboxGroup>
     <label
       >over
-      <select v-model="over" data-test="scope-over">
-        <option value="own">{{ timed ? "its own period" : "the window" }}</option>
-        <option v-for="each in times" :key="each" :value="each">its {{ GRAINS[each] }}</option>
-        <option v-if="timed" value="range">the whole range</option>
-        <option value="ever">all that is posted</option>
-      </select></label
-    >
-    <button
-      type="button"
-      :disabled="known"
-      data-test="take-scope"
-      @click="emit('change', [...shown.shares, wanted])"
-    >
+      <ElSelect v-model="over" data-test="scope-over">
+        <Option value="own" :label="timed ? 'its own period' : 'the window'" />
+        <Option v-for="each in times" :key="each" :value="each" :label="`its ${GRAINS[each]}`" />
+        <Option v-if="timed" value="range" label="the whole range" />
+        <Option value="ever" label="all that is posted" /> </ElSelect
+    ></label>
+    <ElButton :disabled="known" data-test="take-scope" @click="emit('change', [...shown.shares, wanted])">
       Show this share
-    </button>
+    </ElButton>
   </div>
 </template>
 

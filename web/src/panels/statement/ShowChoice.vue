@@ -1,22 +1,29 @@
 <script setup lang="ts">
 /** What stands beside a measure, and what its figures run along. */
+import Option from "@/parts/Option.vue";
+import { ALONGS, GRAINS, SHOWS } from "@/contract/vocabulary";
+import { useSheet } from "@/state/sheet/sheet";
+import type { Pieces } from "@/words/told";
+import { capital } from "@/words/names";
 import { computed, ref } from "vue";
 import type { Along, Grain, LedgerDescription, Show, ShownMeasure, Statement } from "@/contract";
-import { alongName, grains, showRefusal } from "@/model/statement";
+import { alongName, grains } from "@/model/statement";
 import Choices from "@/parts/Choices.vue";
-import { alongWords, baseName, capital, GRAINS, SHOWS } from "@/words/words";
 
 const props = defineProps<{
   shown: ShownMeasure;
   ledger: LedgerDescription;
   statement: Statement;
-  year: number;
+  /** Which of the measures it is, and what is said of the statement. */
+  at: number;
+  said: Pieces;
 }>();
 const emit = defineEmits<{
   change: [show: Show[]];
   along: [along: Along | null];
   against: [bases: number[] | null];
 }>();
+const sheet = useSheet();
 /** The numbers (from 1) of the bases that the measure is compared with. */
 const against = computed(() => props.shown.bases ?? props.statement.bases.map((_, at) => at + 1));
 
@@ -25,15 +32,6 @@ function turnBase(number: number, on: boolean): void {
   emit("against", next.length === props.statement.bases.length ? null : next);
 }
 
-const OFFERED: Along[] = [
-  { kind: "running", reset: "year" },
-  { kind: "running", reset: "quarter" },
-  { kind: "running", reset: "month" },
-  { kind: "running", reset: null },
-  { kind: "moving", periods: 3, of: "mean", as_many: false },
-  { kind: "moving", periods: 12, of: "mean", as_many: false },
-  { kind: "moving", periods: 12, of: "sum", as_many: false },
-];
 const kind = computed(
   () =>
     props.ledger.measures.find((each) => each.name === props.shown.measure)?.kind ??
@@ -43,15 +41,20 @@ const choices = computed(() =>
   (Object.keys(SHOWS) as Show[]).map((show) => ({
     show,
     label: SHOWS[show],
-    refused: showRefusal(props.statement, props.shown, kind.value === "derived", kind.value, show),
+    refused: sheet.told?.words.refusals[props.at]?.[show] ?? null,
   })),
 );
 /** Those that are offered at once, and the one there is if it is none of them. */
 const listed = computed<Along[]>(() => {
   const { along } = props.shown;
-  const known = !along || OFFERED.some((each) => alongName(each) === alongName(along));
-  return known ? OFFERED : [...OFFERED, along];
+  const offered = ALONGS.map((each) => each.along);
+  const known = !along || offered.some((each) => alongName(each) === alongName(along));
+  return known ? offered : [...offered, along];
 });
+function alongWords(along: Along): string {
+  const offered = ALONGS.find((each) => alongName(each.along) === alongName(along));
+  return offered?.words ?? props.said.of("measures", props.at);
+}
 const of = ref<"sum" | "mean">("mean");
 const periods = ref(6);
 const asMany = ref(false);
@@ -87,27 +90,26 @@ function toggle(show: Show, on: boolean): void {
 </script>
 
 <template>
-  <label v-for="choice in choices" :key="choice.show" :class="{ refused: choice.refused }">
-    <input
-      type="checkbox"
-      :checked="shown.show.includes(choice.show)"
-      :disabled="!!choice.refused && !shown.show.includes(choice.show)"
-      :data-test="`show-${choice.show}`"
-      @change="toggle(choice.show, ($event.target as HTMLInputElement).checked)"
-    />
-    {{ choice.label }} <small v-if="choice.refused">{{ choice.refused }}</small>
-  </label>
+  <ElCheckbox
+    v-for="choice in choices"
+    :key="choice.show"
+    :class="{ refused: choice.refused }"
+    :model-value="shown.show.includes(choice.show)"
+    :disabled="!!choice.refused && !shown.show.includes(choice.show)"
+    :data-test="`show-${choice.show}`"
+    @change="toggle(choice.show, !!$event)"
+    >{{ choice.label }} <small v-if="choice.refused">{{ choice.refused }}</small></ElCheckbox
+  >
   <template v-if="statement.bases.length > 1">
     <p class="title">Compared with</p>
-    <label v-for="(base, at) in statement.bases" :key="at">
-      <input
-        type="checkbox"
-        :checked="against.includes(at + 1)"
-        :data-test="`against-${at + 1}`"
-        @change="turnBase(at + 1, ($event.target as HTMLInputElement).checked)"
-      />
-      {{ baseName(base, statement.window, year) }}
-    </label>
+    <ElCheckbox
+      v-for="(_, base) in statement.bases"
+      :key="base"
+      :model-value="against.includes(base + 1)"
+      :data-test="`against-${base + 1}`"
+      @change="turnBase(base + 1, !!$event)"
+      >{{ said.of("bases", base) }}</ElCheckbox
+    >
   </template>
   <Choices
     v-if="grains(statement).length"
@@ -119,27 +121,28 @@ function toggle(show: Show, on: boolean): void {
   <template v-if="grains(statement).length">
     <form class="any" @submit.prevent="emit('along', { kind: 'running', reset })">
       running from each
-      <select v-model="reset" aria-label="Start of the running total" data-test="running-reset">
-        <option v-for="(label, grain) in GRAINS" :key="grain" :value="grain">{{ label }}</option>
-      </select>
-      <button type="submit" data-test="take-running">Take</button>
+      <ElSelect v-model="reset" aria-label="Start of the running total" data-test="running-reset">
+        <Option v-for="(label, grain) in GRAINS" :key="grain" :value="grain" :label="label" />
+      </ElSelect>
+      <ElButton native-type="submit" data-test="take-running">Take</ElButton>
     </form>
     <form class="any" @submit.prevent="moving">
-      <select v-model="of" aria-label="Sum or mean" data-test="moving-of">
-        <option value="mean" :disabled="kind !== 'additive'">mean</option>
-        <option value="sum">sum</option>
-      </select>
+      <ElSelect v-model="of" aria-label="Sum or mean" data-test="moving-of">
+        <Option value="mean" :disabled="kind !== 'additive'" label="mean" />
+        <Option value="sum" label="sum" />
+      </ElSelect>
       of the last
-      <input
-        v-model="periods"
+      <ElInput
+        v-model.number="periods"
+        style="width: 9ch"
         type="number"
         min="2"
         max="400"
         aria-label="How many periods"
         data-test="moving-periods"
       />
-      <label><input v-model="asMany" type="checkbox" data-test="moving-as-many" /> or fewer</label>
-      <button type="submit" data-test="take-moving">Take</button>
+      <ElCheckbox v-model="asMany" data-test="moving-as-many">or fewer</ElCheckbox>
+      <ElButton native-type="submit" data-test="take-moving">Take</ElButton>
     </form>
   </template>
 </template>

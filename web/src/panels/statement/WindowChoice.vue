@@ -1,5 +1,8 @@
 <script setup lang="ts">
 /** What is current: to date, one period, the last few, or two dates; each tells its days before it is taken. */
+import Day from "@/parts/Day.vue";
+import Option from "@/parts/Option.vue";
+import { GRAINS } from "@/contract/vocabulary";
 import { computed, ref, watch } from "vue";
 import type { CurrentWindow, Grain, LedgerDescription, Statement, StatementPreview } from "@/contract";
 import { COARSE_TO_FINE } from "@/model/going";
@@ -7,8 +10,7 @@ import { grainOf, setWindow } from "@/model/statement";
 import { useTelling, useToldOf } from "@/panels/statement/telling";
 import Choices from "@/parts/Choices.vue";
 import DayCalendar from "@/parts/DayCalendar.vue";
-import { useFigures } from "@/state/figures";
-import { GRAINS, previewWords } from "@/words/words";
+import { useSheet } from "@/state/sheet/sheet";
 
 const props = defineProps<{
   window: CurrentWindow;
@@ -20,14 +22,14 @@ const emit = defineEmits<{ take: [window: CurrentWindow] }>();
 
 type ToDate = Extract<CurrentWindow, { kind: "to_date" }>;
 const TO_DATE: ToDate["grain"][] = ["week", "month", "quarter", "half_year", "year"];
-const figures = useFigures();
+const sheet = useSheet();
 const tell = useTelling();
 const previews = ref<StatementPreview[]>([]);
 watch(
   () => props.statement,
   async (statement) => {
     const windows = TO_DATE.map((grain) => setWindow(statement, { kind: "to_date", grain }));
-    previews.value = await figures.previews(windows);
+    previews.value = await sheet.previews(windows);
   },
   { immediate: true },
 );
@@ -35,7 +37,7 @@ const choices = computed(() =>
   TO_DATE.map((key, at) => ({
     key,
     label: GRAINS[key],
-    note: previewWords(previews.value[at], 0),
+    note: previews.value[at]?.windows[0]?.words ?? "",
     refused: previews.value[at]?.refused || null,
   })),
 );
@@ -113,17 +115,15 @@ function take(window: CurrentWindow | null): void {
   <Choices title="To date in the" :choices="choices" :chosen="chosen" @take="toDate" />
   <label v-if="completable.length" class="line"
     >of these
-    <select
-      :value="completed"
-      data-test="completed"
-      @change="complete(($event.target as HTMLSelectElement).value)"
-    >
-      <option value="">all days</option>
-      <option v-for="grain in completable" :key="grain" :value="grain">
-        completed {{ GRAINS[grain] }}s only
-      </option>
-    </select></label
-  >
+    <ElSelect :model-value="completed" data-test="completed" @change="complete($event)">
+      <Option value="" label="all days" />
+      <Option
+        v-for="grain in completable"
+        :key="grain"
+        :value="grain"
+        :label="`completed ${GRAINS[grain]}s only`"
+      /> </ElSelect
+  ></label>
   <p class="title">A period, or two days</p>
   <DayCalendar
     :settings="ledger.calendar"
@@ -135,40 +135,56 @@ function take(window: CurrentWindow | null): void {
   />
   <p class="title">Typed</p>
   <form @submit.prevent="take(named)">
-    <input
+    <ElInput
       v-model="period"
-      size="10"
+      style="width: 15ch"
       aria-label="Period by name"
       placeholder="2026-Q3"
       data-test="window-period"
     />
-    <button type="submit" data-test="take-period">One period</button>
+    <ElButton native-type="submit" data-test="take-period">One period</ElButton>
     <small data-test="told-period">{{ toldNamed }}</small>
   </form>
   <form @submit.prevent="take(before)">
-    <input v-model="back" type="number" min="0" max="400" aria-label="How far back" data-test="back-count" />
-    <select v-model="backUnit" aria-label="Of what, back" data-test="back-unit">
-      <option v-for="(label, key) in GRAINS" :key="key" :value="key">{{ label }}s</option>
-    </select>
-    <button type="submit" data-test="take-before">Before the running one</button>
+    <ElInput
+      v-model.number="back"
+      style="width: 9ch"
+      type="number"
+      min="0"
+      max="400"
+      aria-label="How far back"
+      data-test="back-count"
+    />
+    <ElSelect v-model="backUnit" aria-label="Of what, back" data-test="back-unit">
+      <Option v-for="(label, key) in GRAINS" :key="key" :value="key" :label="`${label}s`" />
+    </ElSelect>
+    <ElButton native-type="submit" data-test="take-before">Before the running one</ElButton>
     <small>{{ toldBefore }}</small>
   </form>
   <form @submit.prevent="take(lastFew)">
-    <input v-model="count" type="number" min="1" max="400" aria-label="How many" data-test="last-count" />
-    <select v-model="unit" aria-label="Of what" data-test="last-unit">
-      <option v-for="(label, key) in GRAINS" :key="key" :value="key">{{ label }}s</option>
-    </select>
-    <select v-model="ending" aria-label="Ending" data-test="last-ending">
-      <option value="completed">completed</option>
-      <option value="as_of">to the as-of date</option>
-    </select>
-    <button type="submit" data-test="take-last">The last</button>
+    <ElInput
+      v-model.number="count"
+      style="width: 9ch"
+      type="number"
+      min="1"
+      max="400"
+      aria-label="How many"
+      data-test="last-count"
+    />
+    <ElSelect v-model="unit" aria-label="Of what" data-test="last-unit">
+      <Option v-for="(label, key) in GRAINS" :key="key" :value="key" :label="`${label}s`" />
+    </ElSelect>
+    <ElSelect v-model="ending" aria-label="Ending" data-test="last-ending">
+      <Option value="completed" label="completed" />
+      <Option value="as_of" label="to the as-of date" />
+    </ElSelect>
+    <ElButton native-type="submit" data-test="take-last">The last</ElButton>
     <small data-test="told-last">{{ toldLast }}</small>
   </form>
   <form @submit.prevent="take(dates)">
-    <input v-model="first" type="date" aria-label="First day" data-test="dates-first" />
-    <input v-model="last" type="date" aria-label="Last day, or none" data-test="dates-last" />
-    <button type="submit" :disabled="reversed" data-test="take-dates">From, to</button>
+    <Day v-model="first" aria-label="First day" data-test="dates-first" />
+    <Day v-model="last" aria-label="Last day, or none" data-test="dates-last" />
+    <ElButton native-type="submit" :disabled="reversed" data-test="take-dates">From, to</ElButton>
     <small>{{ reversed ? "The last day lies before the first." : toldDates }}</small>
   </form>
 </template>

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 /** One line: its name, its cells with bars of changes, and its trend. */
+import { STATUS } from "@/contract/vocabulary";
 import { computed } from "vue";
 import type { Line } from "@/model/lines";
-import { cellText, favour, lengthOf } from "@/model/numbers";
+import { favour, lengthOf } from "@/model/numbers";
 import type { ShownColumn } from "@/model/table";
 import DifferenceBar from "@/parts/DifferenceBar.vue";
 import TrendLine from "@/parts/TrendLine.vue";
 import { definition, exactly, labelOf, metricHeading, signBefore, spoken, type Told } from "@/words/table";
 import { markOf } from "@/words/marks";
-import { STATUS } from "@/words/words";
 
 const props = defineProps<{
   told: Told;
@@ -40,6 +40,12 @@ const emit = defineEmits<{
 }>();
 
 const row = computed(() => props.line.row);
+const cells = new Map<string, HTMLElement>();
+function keep(column: string, cell: unknown): void {
+  if (cell) cells.set(column, cell as HTMLElement);
+  else cells.delete(column);
+}
+defineExpose({ cellOf: (column: string) => cells.get(column) ?? null });
 /** Whether the row is a period, into which a click on its name leads. */
 const timed = computed(() => {
   const level = props.told.statement.rows[row.value.path.length - 1];
@@ -62,7 +68,7 @@ function text({ at, column }: ShownColumn): string {
   const cell = row.value.cells[at];
   if (!cell) return "";
   const met = cell.met == null ? "" : cell.met ? " ✓" : " ✗";
-  return cellText(cell, column, props.decimals[at] ?? 2, props.told.layout) + met;
+  return props.told.numbers.cell(cell, column, props.decimals[at] ?? 2, props.told.layout) + met;
 }
 
 function bar({ at, column }: ShownColumn): { value: number; largest: number; favour: number } {
@@ -84,7 +90,7 @@ function title({ at, column }: ShownColumn): string {
 }
 
 function mark({ column }: ShownColumn): string {
-  return markOf(props.told.answer, row.value, column);
+  return markOf(props.told.answer, row.value, column, props.told.numbers);
 }
 </script>
 
@@ -137,6 +143,7 @@ function mark({ column }: ShownColumn): string {
     <template v-for="(each, place) in columns" :key="first + place">
       <td
         v-if="each"
+        :ref="(cell) => keep(each.column.id, cell)"
         role="gridcell"
         :class="[look(each), { selected: selected === each.column.id, block: isIn(place) }]"
         :tabindex="reached === each.column.id ? 0 : -1"

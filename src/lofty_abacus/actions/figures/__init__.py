@@ -1,0 +1,1 @@
+"""Questions on figures: answered, checked against the record, proved."""

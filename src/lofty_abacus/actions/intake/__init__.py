@@ -1,0 +1,1 @@
+"""What files come to: staged, mapped, checked, posted."""

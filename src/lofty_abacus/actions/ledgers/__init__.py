@@ -1,0 +1,1 @@
+"""Ledgers: made, described, set, corrected, put away."""

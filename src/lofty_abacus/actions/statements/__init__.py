@@ -1,0 +1,1 @@
+"""Statements and addresses that are kept, and those that are offered."""

@@ -1,0 +1,20 @@
+"""Do once before anybody waits for it what the first answer of a process takes: machine code loaded, columns opened."""
+
+from __future__ import annotations
+
+import contextlib
+
+from lofty_abacus.actions.errors import ActionError
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.ports import Office
+from lofty_abacus.actions.statements.default_statements import default_statements
+from lofty_abacus.core.errors import CoreError
+
+
+def warm_up(office: Office) -> None:
+    """Answer the common questions of the first ledger. What cannot be answered now is told to whoever asks for it."""
+    for ledger in office.books.ledgers()[:1]:
+        facts = office.books.facts(ledger.id)
+        for each in default_statements(facts, ledger.as_of):
+            with contextlib.suppress(ActionError, CoreError):
+                answer_statement(office, ledger.name, each.statement, each.opened)

@@ -1,0 +1,162 @@
+"""The posted lines as a source of totals that MariaDB adds up by itself: what a table is checked against."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from contextlib import suppress
+from datetime import timedelta
+from fractions import Fraction
+from typing import Any
+
+import numpy as np
+from sqlalchemy import Connection, Engine, select, text
+
+from lofty_abacus.actions.errors import RecordsError
+from lofty_abacus.core.days import EPOCH
+from lofty_abacus.core.errors import UnableError
+from lofty_abacus.core.grouping.request import (
+    Ability,
+    Filter,
+    LevelTotals,
+    LineConventions,
+    MemberFilter,
+    TotalsRequest,
+    needed_by,
+    needed_to_read,
+)
+from lofty_abacus.core.lines import BLANK, NOT_MAPPED
+from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
+from lofty_abacus.core.measures.value import Scales
+from lofty_abacus.core.windows.ranges import DaySet
+from lofty_abacus.store.dimensions import Numbered, chain_of, dimensions
+from lofty_abacus.store.engine import ChangedMeanwhileError, snapshot
+from lofty_abacus.store.exclusions import condition_at
+from lofty_abacus.store.ledgers import active_batches
+from lofty_abacus.store.level_entries import chained_history, write_history
+from lofty_abacus.store.line_tables import code_column, counted_lines, line_table
+from lofty_abacus.store.tables import ledger
+
+TRIES = 20
+
+
+class SqlTotals:
+    """The lines of a ledger's version, added up in MariaDB. roles: the dimension of each role; scales: decimals of its integers.
+
+    levels_at: the day number as of which levels are read; None: each line's own day.
+    """
+
+    abilities: frozenset[Ability] = frozenset({"levels_as_now"})
+
+    def __init__(
+        self,
+        engine: Engine,
+        ledger_id: int,
+        version: int,
+        scales: Scales,
+        roles: Mapping[str, str],
+        levels_at: int | None = None,
+    ) -> None:
+        self._engine, self._ledger_id, self._version = engine, ledger_id, version
+        self._scales, self._roles, self._levels_at = scales, roles, levels_at
+
+    def read_by(self, how: LineConventions) -> SqlTotals:
+        """The same lines, read as said. Raises UnableError for a reading that it does not declare."""
+        lacking = needed_to_read(how) - self.abilities
+        if lacking:
+            raise UnableError(lacking)
+        at = how.as_of if how.levels == "as_it_is_now" else None
+        return SqlTotals(self._engine, self._ledger_id, self._version, self._scales, self._roles, at)
+
+    def totals(self, request: TotalsRequest) -> Sequence[LevelTotals]:
+        """Totals of all lines by window, with their number. A posting meanwhile changes nothing: all is read as it was.
+
+        Raises UnableError, RecordsError.
+        """
+        lacking = needed_by(request) - self.abilities
+        if lacking:
+            raise UnableError(lacking)
+        wanted = sorted(request.quantities | {LineSum("lines", "all")}, key=repr)
+        for _ in range(TRIES):
+            with suppress(ChangedMeanwhileError), snapshot(self._engine) as connection:
+                found = [self._window(connection, window, request.filters, wanted) for window in request.windows]
+                values = {
+                    each: np.array([[window[each]] for window in found], np.object_).reshape(len(found), 1) for each in wanted
+                }
+                return [LevelTotals(np.zeros((1, 0), np.int32), values)]
+        raise RecordsError("Postings change the ledger's columns just now: try again in a moment.")
+
+    def _window(
+        self, connection: Connection, days: DaySet, filters: Sequence[Filter], wanted: Sequence[Quantity]
+    ) -> dict[Quantity, int]:
+        sums = [each for each in wanted if isinstance(each, LineSum)]
+        found = dimensions(connection, self._ledger_id, self._version)
+        members = [each for each in filters if isinstance(each, MemberFilter)]
+        where, values = _where(days, members, found, self._levels_at)
+        source, levels = counted_lines(self._ledger_id), "level_member"
+        if self._version != connection.execute(select(ledger.c.version).where(ledger.c.id == self._ledger_id)).scalar_one():
+            source, levels = f"{line_table(self._ledger_id)} l", "level_then"
+            batches = ", ".join(str(each["id"]) for each in active_batches(connection, self._ledger_id, self._version)) or "0"
+            where += f" AND l.batch_id IN ({batches}){condition_at(connection, self._ledger_id, self._version)}"
+            _write_levels(connection, found, {each.dimension for each in members}, self._version)
+        where = where.format(levels=levels)
+        columns = ", ".join(map(_sum, sums))
+        row = connection.execute(text(f"SELECT {columns} FROM {source} WHERE {where}"), values).one()
+        told: dict[Quantity, int] = {
+            each: int(Fraction(value or 0) * 10 ** self._scales.of(each)) for each, value in zip(sums, row, strict=True)
+        }
+        for each in wanted:
+            if isinstance(each, DistinctIds):
+                told[each] = _distinct(connection, source, where, values, self._roles[each.role])
+        return told
+
+
+def _write_levels(connection: Connection, found: Numbered, named: set[str], version: int) -> None:
+    """What lookups said at an earlier version of the levels that are filtered by, in a table that only this connection sees."""
+    connection.exec_driver_sql("CREATE OR REPLACE TEMPORARY TABLE level_then LIKE level_member")
+    for number, each in found:
+        if each.name in named and each.of is not None:
+            write_history(connection, "level_then", number, chained_history(connection, found, each.name, version))
+
+
+def _sum(quantity: LineSum) -> str:
+    """A sum over the lines of its side that have what it needs, as MariaDB adds it up."""
+    column = "1" if quantity.column == "lines" else quantity.column
+    conditions = [f"{name} IS NOT NULL" for name in quantity.given]
+    if quantity.side != "all":
+        conditions.append(f"is_return = {int(quantity.side == 'return')}")
+    return f"SUM(CASE WHEN {' AND '.join(conditions) or 'TRUE'} THEN {column} END)"
+
+
+def _distinct(connection: Connection, source: str, where: str, values: dict[str, Any], name: str) -> int:
+    column = code_column(name)
+    query = f"SELECT COUNT(DISTINCT l.{column}) FROM {source} WHERE {where} AND l.is_return = 0 AND l.{column} <> 0"
+    return int(connection.execute(text(query), values).scalar_one())
+
+
+def _where(days: DaySet, filters: Sequence[MemberFilter], found: Numbered, levels_at: int | None) -> tuple[str, dict[str, Any]]:
+    """A condition with a place for the table of levels, and its values."""
+    values: dict[str, Any] = {}
+    ranges = []
+    for at, each in enumerate(days.ranges):
+        ranges.append(f"l.day BETWEEN :first{at} AND :last{at}")
+        values |= {f"first{at}": each.first, f"last{at}": each.last}
+    parts = [f"({' OR '.join(ranges)})" if ranges else "FALSE"]
+    numbers = {each.name: number for number, each in found}
+    for one in filters:
+        codes = ", ".join(map(str, sorted(one.codes))) or "NULL"
+        chain = chain_of(found, one.dimension)
+        parts.append(f"{_code(one, numbers[one.dimension], chain[-1] if chain else None, levels_at)} IN ({codes})")
+    return " AND ".join(parts), values
+
+
+def _code(one: MemberFilter, level_id: int, of: str | None, levels_at: int | None) -> str:
+    """SQL for a line's member: its own column, or what the lookups say of it on its day, or on the day of the reading."""
+    if of is None:
+        return f"l.{code_column(one.dimension)}"
+    own = f"l.{code_column(of)}"
+    day = "l.day" if levels_at is None else f"'{(EPOCH + timedelta(levels_at)).isoformat()}'"
+    said = (
+        f"(SELECT v.code FROM {{levels}} v WHERE v.dimension_id = {level_id} AND v.of_code = {own}"
+        f" AND v.valid_from <= {day} AND v.valid_until > {day})"
+    )
+    return f"IF({own} = {BLANK}, {BLANK}, COALESCE({said}, {NOT_MAPPED}))"

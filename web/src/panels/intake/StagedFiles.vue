@@ -1,0 +1,167 @@
+<script setup lang="ts">
+/** The files that are to be posted: what is found in each, what its columns stand for, where the lines are placed. */
+import { useNumbers } from "@/composables/numbers";
+import { storeToRefs } from "pinia";
+import { computed, ref } from "vue";
+import type { BatchRecord, Mapping } from "@/contract";
+import { saveFile } from "@/model/saving";
+import CheckPanel from "@/panels/intake/CheckPanel.vue";
+import MappingPanel from "@/panels/intake/MappingPanel.vue";
+import ReplacementChoice from "@/panels/intake/ReplacementChoice.vue";
+import ReadingChoice from "@/panels/intake/ReadingChoice.vue";
+import Busy from "@/parts/Busy.vue";
+import Trouble from "@/parts/Trouble.vue";
+import { useIntake } from "@/state/intake";
+import { KINDS } from "@/words/intake";
+
+const { count, grouped } = useNumbers();
+defineProps<{ batches: BatchRecord[] }>();
+const emit = defineEmits<{ post: []; aside: [] }>();
+const intake = useIntake();
+const { staging, check, replacement, preview, doing, busy } = storeToRefs(intake);
+const shown = ref(0);
+const files = computed(() => staging.value?.files ?? []);
+const file = computed(() => files.value[shown.value] ?? files.value[0] ?? null);
+const fileCheck = computed(() => check.value?.files[shown.value] ?? null);
+const ready = computed(() => check.value?.ready && !busy.value);
+const stretch = computed(() => {
+  const days = (check.value?.files ?? []).flatMap((each) =>
+    each.first_day && each.last_day ? [each.first_day, each.last_day] : [],
+  );
+  days.sort();
+  return days.length ? { first: days[0] ?? "", last: days.at(-1) ?? "" } : null;
+});
+
+function change(next: Partial<Mapping>): void {
+  if (file.value?.mapping) void intake.map(shown.value, { ...file.value.mapping, ...next });
+}
+
+async function leaveOut(at: number): Promise<void> {
+  shown.value = 0;
+  await intake.leaveOut(at);
+}
+
+async function saveUnreadable(): Promise<void> {
+  saveFile("unreadable.csv", "text/csv", await intake.unreadable(shown.value));
+}
+</script>
+
+<template>
+  <section v-if="staging" class="staged" aria-label="Files to be posted">
+    <div class="files" role="group" aria-label="Files">
+      <ElButton
+        v-for="(each, at) in files"
+        :key="at"
+        :class="{ on: at === shown, stop: check?.files[at]?.blocking.length }"
+        :aria-pressed="at === shown"
+        @click="shown = at"
+      >
+        {{ each.name
+        }}<small
+          >{{ each.mapping ? KINDS[each.mapping.kind] : "cannot be read" }} · {{ count(each.rows, "row")
+          }}<template v-if="check?.files[at]?.blocking.length"> · ! to do</template></small
+        >
+      </ElButton>
+      <ElButton
+        v-if="files.length > 1"
+        class="leave"
+        :disabled="!!busy"
+        data-test="leave-file"
+        @click="leaveOut(shown)"
+      >
+        Leave {{ file?.name }} out
+      </ElButton>
+    </div>
+    <div v-if="file" class="file">
+      <Trouble v-if="file.error" :message="file.error" />
+      <template v-else-if="file.mapping">
+        <CheckPanel
+          v-if="fileCheck"
+          :file="file"
+          :check="fileCheck"
+          :mapping="file.mapping"
+          :read-rows="(finding, member, offset) => intake.rows(shown, finding, member, offset)"
+          @change="change"
+          @correct="(correction) => intake.correct(shown, correction)"
+          @expect="(expected) => intake.expect(shown, expected)"
+          @save="saveUnreadable"
+        />
+        <ReadingChoice
+          :file="file"
+          :reading="file.mapping.reading"
+          @change="(reading) => intake.read(shown, reading)"
+        />
+        <MappingPanel :file="file" :mapping="file.mapping" @change="change" />
+      </template>
+    </div>
+    <ReplacementChoice
+      v-if="check"
+      :replacement="replacement"
+      :preview="preview"
+      :batches="batches"
+      :stretch="stretch"
+      @change="intake.place"
+    />
+    <div class="confirm">
+      <ElButton type="primary" :disabled="!ready" data-test="post" @click="emit('post')">
+        Post {{ count(files.length, "file")
+        }}<template v-if="check"
+          >, {{ count(check.lines, "line") }}, {{ grouped(check.amount) }} net</template
+        >
+      </ElButton>
+      <ElButton link :disabled="!!busy" data-test="aside" @click="emit('aside')"> Put aside </ElButton>
+      <ElButton link :disabled="!!busy" @click="intake.discard(staging.id)"> Discard </ElButton>
+      <Busy v-if="busy" :words="busy" :doing="doing" @stop="intake.stop" />
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.staged {
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  padding: 10px 14px;
+}
+.files {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  max-height: 130px;
+  overflow-y: auto;
+}
+.files button {
+  border: 1px solid var(--line);
+  background: none;
+  border-radius: 3px;
+  padding: 3px 8px;
+  cursor: pointer;
+  text-align: left;
+}
+.files .on {
+  background: var(--soft);
+  border-color: var(--wood);
+  font-weight: 700;
+}
+.files .stop {
+  border-left: 4px solid var(--adverse);
+}
+.files .leave {
+  border-style: dashed;
+  color: var(--quiet);
+}
+.files small {
+  display: block;
+  color: var(--quiet);
+  font-weight: 400;
+}
+.confirm {
+  position: sticky;
+  bottom: -12px;
+  background: var(--sheet);
+  padding: 4px 0;
+  display: flex;
+  gap: 14px;
+  align-items: center;
+  margin-top: 10px;
+}
+</style>

@@ -1,0 +1,49 @@
+<script setup lang="ts">
+/** How the parts of the figures stand: frame above, filter at the left, chart over the table, proof at the right. */
+defineProps<{ besides: boolean; proves: boolean }>();
+</script>
+
+<template>
+  <slot name="frame" />
+  <div class="lower" :class="{ proving: proves, beside: besides }">
+    <slot name="beside" />
+    <div class="left">
+      <slot name="chart" />
+      <section class="sheet" aria-label="Figures"><slot name="table" /></section>
+    </div>
+    <slot name="side" />
+  </div>
+</template>
+
+<style scoped>
+.lower {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 12px;
+  flex: 1;
+  min-height: 0;
+}
+.lower.proving {
+  grid-template-columns: minmax(0, 1fr) 330px;
+}
+.lower.beside {
+  grid-template-columns: 170px minmax(0, 1fr);
+}
+.lower.beside.proving {
+  grid-template-columns: 170px minmax(0, 1fr) 330px;
+}
+.left {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  min-height: 0;
+  min-width: 0;
+}
+.sheet {
+  flex: 1;
+  display: flex;
+  flex-direction: column;
+  border: 1px solid var(--line);
+  min-height: 0;
+}
+</style>
