@@ -19,6 +19,9 @@ from lofty_abacus.server import mariadb
 from lofty_abacus.store.other_database import ReadOnlyDatabase
 from lofty_abacus.wiring import now, open_books
 
+#: Five databases run in a whole test run: each takes as little of the disk as it can, those of started applications, too.
+SMALL_REDO = 64
+os.environ["LOFTY_REDO_MB"] = str(SMALL_REDO)
 NOW = datetime(2026, 11, 23, 12, tzinfo=UTC)
 _numbers = itertools.count(1)
 
@@ -34,7 +37,7 @@ def quiet(doing: str, done: int, total: int) -> None:
 
 @pytest.fixture(scope="session")
 def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[mariadb.RunningServer]:
-    with mariadb.in_use(tmp_path_factory.mktemp("mariadb")) as running:
+    with mariadb.in_use(tmp_path_factory.mktemp("mariadb"), redo_megabytes=SMALL_REDO) as running:
         yield running
 
 

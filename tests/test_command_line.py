@@ -73,6 +73,8 @@ def test_each_trouble_is_one_clear_sentence(tmp_path: Path) -> None:
     assert done.returncode == 1 and "cannot be written" in done.stderr and "Traceback" not in done.stderr
     done = run(tmp_path, "start", LOFTY_PORT="many")
     assert done.returncode == 1 and "LOFTY_PORT is 'many'" in done.stderr
+    done = run(tmp_path, "start", LOFTY_REDO_MB="little")
+    assert done.returncode == 1 and "LOFTY_REDO_MB is 'little'" in done.stderr
     done = run(tmp_path, "import", str(tmp_path / "none.csv"))
     assert done.returncode == 2 and "does not exist" in done.stderr
 

@@ -120,7 +120,7 @@ def restore(file: Path, yes: bool) -> None:
     about = backing_up.about_backup(file)
     private_folders(settings)
     _refuse_taken(settings.port)
-    with mariadb.in_use(settings.mariadb, _say) as running:
+    with mariadb.in_use(settings.mariadb, _say, settings.redo_megabytes) as running:
         there = backing_up.ledgers_there(running.url)
         if there and not yes:
             click.confirm(

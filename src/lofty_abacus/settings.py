@@ -8,6 +8,9 @@ from dataclasses import dataclass
 from pathlib import Path
 
 LONGEST_PERSON = 80
+#: How large MariaDB's log of changes is: large postings need not wait for its pages.
+REDO_MEGABYTES = 1024
+SMALLEST_REDO = 8
 
 
 @dataclass(frozen=True)
@@ -16,6 +19,7 @@ class Settings:
 
     web: the built front end (LOFTY_WEB). person: who posts, where a request does not say so (LOFTY_PERSON, else the account).
     language: by whose letters names are sorted on the command line, by its code (LOFTY_LANGUAGE, else the locale's).
+    redo_megabytes: how much of the disk MariaDB's log of changes takes, in MB (LOFTY_REDO_MB).
     """
 
     home: Path
@@ -23,6 +27,7 @@ class Settings:
     web: Path
     person: str = ""
     language: str = ""
+    redo_megabytes: int = REDO_MEGABYTES
 
     @property
     def columns(self) -> Path:
@@ -70,8 +75,12 @@ def read_settings(root: Path, environment: dict[str, str] | None = None) -> Sett
     text = given.get("LOFTY_PORT", "8420")
     if not text.isdigit() or not 0 < int(text) < 65536:
         raise SettingsError(f"LOFTY_PORT is {text!r}; it must be a port from 1 to 65535.")
+    redo = given.get("LOFTY_REDO_MB") or str(REDO_MEGABYTES)
+    if not redo.isdigit() or int(redo) < SMALLEST_REDO:
+        raise SettingsError(f"LOFTY_REDO_MB is {redo!r}; it must be a number of megabytes, {SMALLEST_REDO} or more.")
     home = Path(given.get("LOFTY_HOME") or root / ".lofty").resolve()
     person = given.get("LOFTY_PERSON") or given.get("USER") or given.get("LOGNAME") or ""
     locale = given.get("LOFTY_LANGUAGE") or given.get("LC_ALL") or given.get("LC_COLLATE") or given.get("LANG") or ""
     web = Path(given.get("LOFTY_WEB") or root / "web" / "dist")
-    return Settings(home, int(text), web, person[:LONGEST_PERSON], re.split(r"[_.@-]", locale)[0].casefold())
+    language = re.split(r"[_.@-]", locale)[0].casefold()
+    return Settings(home, int(text), web, person[:LONGEST_PERSON], language, int(redo))

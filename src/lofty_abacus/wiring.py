@@ -47,8 +47,8 @@ def open_office(settings: Settings, say: Callable[[str], None] = lambda _: None)
     log_to_files(settings.log)
     collect_seldom()
     with ExitStack() as stack:
-        running = stack.enter_context(mariadb.in_use(settings.mariadb, say))
-        stack.enter_context(_alive(settings.mariadb, running.port))
+        running = stack.enter_context(mariadb.in_use(settings.mariadb, say, settings.redo_megabytes))
+        stack.enter_context(_alive(settings, running.port))
         say("Bringing the tables up to date")
         place = settings.backups / f"before-upgrade-{now():%Y%m%d-%H%M%S}.sql.gz"
         books = open_books(
@@ -122,13 +122,13 @@ def watching_inbox(office: Office) -> Iterator[None]:
 
 
 @contextmanager
-def _alive(folder: Path, port: int) -> Iterator[None]:
+def _alive(settings: Settings, port: int) -> Iterator[None]:
     """Start the MariaDB of a folder again, where it was, whenever it ends without being told to."""
 
     def look() -> None:
-        if not mariadb.runs(folder):
+        if not mariadb.runs(settings.mariadb):
             _log.error("MariaDB ended without being told to: it is started again")
-            mariadb.start(folder, port=port)
+            mariadb.start(settings.mariadb, port=port, redo_megabytes=settings.redo_megabytes)
 
     with again_and_again("database", ALIVE_SECONDS, look, passing=_PASSING):
         yield

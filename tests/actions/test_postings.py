@@ -52,7 +52,7 @@ from lofty_abacus.ingest.mapping import mapping_from
 from lofty_abacus.server import mariadb
 from lofty_abacus.store.books import MariaDbBooks
 from tests.cells import value
-from tests.conftest import quiet
+from tests.conftest import SMALL_REDO, quiet
 
 Write = Callable[..., tuple[str, Path]]
 NET = Statement((ShownMeasure("net_sales"), ShownMeasure("lines")), ("rep",), as_of=PinnedDay(date(2026, 12, 31)))
@@ -321,7 +321,7 @@ def test_a_file_of_another_shape_in_the_same_feed_takes_no_mapping_away(office: 
 @pytest.fixture(scope="module")
 def shop(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """A second private MariaDB with somebody else's lines, as an address."""
-    with mariadb.in_use(tmp_path_factory.mktemp("shop")) as running:
+    with mariadb.in_use(tmp_path_factory.mktemp("shop"), redo_megabytes=SMALL_REDO) as running:
         connection = pymysql.connect(
             host="127.0.0.1", port=running.port, user=mariadb.USER, password=running.password, autocommit=True
         )

@@ -41,6 +41,7 @@ class Screen:
         """The visible element of a test name."""
 
         def visible() -> WebElement | None:
+            self.open_tab_of(test)
             found = (within or self.driver).find_elements(By.CSS_SELECTOR, f'[data-test="{test}"]')
             return next((each for each in found if each.is_displayed()), None)
 
@@ -54,15 +55,25 @@ class Screen:
         """The elements of a test name that are visible right now."""
         return [each for each in self.all(test) if each.is_displayed()]
 
-    def unfold(self, test: str) -> None:
-        """Open what is folded, again if what came late moved it from under the pointer."""
+    def to_tab(self, name: str) -> None:
+        """Open a tab by the words on it."""
 
         def opened() -> bool:
-            if self.find(test).get_attribute("open") is None:
-                self.find(test).find_element(By.TAG_NAME, "summary").click()
-            return self.find(test).get_attribute("open") is not None
+            tabs = self.driver.find_elements(By.CSS_SELECTOR, '[role="tab"]')
+            tab = next(each for each in tabs if each.is_displayed() and each.text == name)
+            tab.click()
+            return tab.get_attribute("aria-selected") == "true"
 
-        self.until(opened, f"{test} is unfolded")
+        self.until(opened, f"the tab {name} is open")
+
+    def open_tab_of(self, test: str) -> None:
+        """Open the tab in which something stands, as a person does who looks for it."""
+        for each in self.all(test):
+            panes = each.find_elements(By.XPATH, "./ancestor::*[@role='tabpanel']")
+            closed = [pane for pane in panes if pane.get_attribute("aria-hidden") == "true"]
+            if closed and panes[0].find_element(By.XPATH, "..").is_displayed():
+                self.driver.find_element(By.ID, closed[-1].get_attribute("aria-labelledby") or "").click()
+                return
 
     def click(self, test: str, within: WebElement | None = None) -> None:
         """Click an element as soon as it stands still; what lies under a strip that stays in view is scrolled to, as a person would.
@@ -141,12 +152,25 @@ class Screen:
         """Write a text in place of what a field holds, again if the field was made anew meanwhile."""
 
         def filled() -> bool:
-            field = self.find(test)
+            field = self._field(test)
             field.send_keys(Keys.CONTROL, "a")
             field.send_keys(Keys.BACKSPACE, text)
-            return self.find(test).get_attribute("value") == text
+            return self._field(test).get_attribute("value") == text
 
         self.until(filled, f"{test} holds {text!r}")
+
+    def _field(self, test: str) -> WebElement:
+        """The field of a test name, or the one in it."""
+        found = self.find(test)
+        return found if found.tag_name in ("input", "textarea") else found.find_element(By.TAG_NAME, "input")
+
+    def make_ledger(self, name: str) -> None:
+        """Make a ledger from the list of ledgers; its intake is what follows."""
+        self.click("ledger-chip")
+        self.click("new-ledger")
+        self.fill("new-ledger-name", name)
+        self.click("make-ledger")
+        self.says("ledger", name)
 
     def take_day(self, test: str, day: str) -> None:
         """Type a day as it is written: 17 Oct 2026."""

@@ -88,7 +88,7 @@ def test_a_filter_beside_the_table_is_stepped_member_by_member(screen: Screen, l
 def test_goals_limits_names_and_own_measures_are_parts_of_the_sentence(screen: Screen) -> None:
     screen.type("not by rep", "without orders")
     screen.click("part-add-measure")
-    screen.click("own-measure")
+    screen.to_tab("Of your own")
     screen.find("own-name").send_keys("Net per line")
     screen.find("own-expression").send_keys("net_sales / lines")
     screen.click("define")
@@ -211,7 +211,7 @@ def test_what_is_empty_or_matches_nothing_says_so(screen: Screen, address: str, 
         "it is told",
     )
     screen.driver.find_element(By.LINK_TEXT, "Post files at Intake").click()
-    screen.find("person")
+    screen.find("files")
 
 
 def test_a_server_that_is_away_is_told_and_asked_again(screen: Screen, page: Chrome) -> None:

@@ -161,11 +161,8 @@ def test_a_file_of_ones_own(page: Chrome, address: str, tmp_path: Path) -> None:
     screen = Screen(page)
     screen.says("ledger", LEDGER_NAME)
     page.find_element(By.LINK_TEXT, "Intake").click()
-    screen.click("new-ledger")
-    screen.find("new-ledger-name").send_keys("My sales")
-    screen.click("make-ledger")
-    screen.says("ledger", "My sales")
-    page.find_element(By.CSS_SELECTOR, '[data-test="files"]').send_keys(str(file))
+    screen.make_ledger("My sales")
+    page.find_element(By.CSS_SELECTOR, '[data-test="files"] input').send_keys(str(file))
     screen.says("check-lines", "4")
     assert [screen.chosen(f"role-{name}") for name in rows[0].split(";")] == [
         "date", "order", "rep", "region", "quantity", "amount",
@@ -201,12 +198,12 @@ def test_sending_a_file_shows_how_far_it_is_and_can_be_stopped(page: Chrome, add
     screen.says("ledger", LEDGER_NAME)
     page.find_element(By.LINK_TEXT, "Intake").click()
     slow = {"offline": False, "latency": 0, "downloadThroughput": -1, "uploadThroughput": 400_000}
-    chooser = screen.until(lambda: page.find_element(By.CSS_SELECTOR, '[data-test="files"]'), "files can be chosen")
+    chooser = screen.until(lambda: page.find_element(By.CSS_SELECTOR, '[data-test="files"] input'), "files can be chosen")
     page.execute_cdp_cmd("Network.enable", {})
     page.execute_cdp_cmd("Network.emulateNetworkConditions", slow)
     chooser.send_keys(str(file))
-    bar = screen.until(lambda: page.find_element(By.CSS_SELECTOR, 'progress[aria-label="Sending long.csv"]'), "a bar is shown")
-    screen.until(lambda: 0 < float(bar.get_attribute("value")) < float(bar.get_attribute("max")), "part of it is sent")
+    bar = screen.until(lambda: page.find_element(By.CSS_SELECTOR, '[role="progressbar"][aria-label="Sending long.csv"]'), "a bar is shown")
+    screen.until(lambda: 0 < float(bar.get_attribute("aria-valuenow")) < 100, "part of it is sent")
     screen.click("stop")
     screen.says("trouble", "Nothing has come of it")
     assert not screen.all("check"), "nothing is staged"
@@ -221,13 +218,10 @@ def test_a_corrected_month_takes_the_old_ones_place(page: Chrome, address: str, 
     screen = Screen(page)
     screen.says("ledger", LEDGER_NAME)
     page.find_element(By.LINK_TEXT, "Intake").click()
-    screen.click("new-ledger")
-    screen.find("new-ledger-name").send_keys("Corrected")
-    screen.click("make-ledger")
-    screen.says("ledger", "Corrected")
+    screen.make_ledger("Corrected")
 
     def post(version: int, *paths: str) -> None:
-        page.find_element(By.CSS_SELECTOR, '[data-test="files"]').send_keys("\n".join(paths))
+        page.find_element(By.CSS_SELECTOR, '[data-test="files"] input').send_keys("\n".join(paths))
         screen.until(lambda: screen.find("post").is_enabled(), "the files can be posted")
         screen.click("post")
         screen.says("posted", f"as version {version}")
@@ -255,7 +249,10 @@ def test_a_corrected_month_takes_the_old_ones_place(page: Chrome, address: str, 
 
 def _batch(screen: Screen, name: str) -> WebElement:
     return screen.until(
-        lambda: next((row for row in screen.all("batch") if row.text.startswith(name)), None), f"{name} is listed"
+        lambda: next(
+            (each.find_element(By.XPATH, "./ancestor::tr") for each in screen.all("batch") if each.text.startswith(name)), None
+        ),
+        f"{name} is listed",
     )  # type: ignore[no-any-return]
 
 
@@ -277,12 +274,11 @@ def test_a_messy_file_is_settled_posted_and_replaced(page: Chrome, address: str,
     screen = Screen(page)
     screen.says("ledger", LEDGER_NAME)
     page.find_element(By.LINK_TEXT, "Intake").click()
-    screen.click("new-ledger")
-    screen.find("new-ledger-name").send_keys("Messy")
-    screen.click("make-ledger")
-    screen.says("ledger", "Messy")
-    screen.find("person").send_keys("Ines Volk")
-    files = page.find_element(By.CSS_SELECTOR, '[data-test="files"]')
+    screen.make_ledger("Messy")
+    screen.click("reader")
+    screen.fill("reader-name", "Ines Volk")
+    screen.keys(Keys.ESCAPE)
+    files = page.find_element(By.CSS_SELECTOR, '[data-test="files"] input')
     files.send_keys(f"{messy}\n{lookup}")
     screen.says("blocking", "can be read in more than one way")
     assert screen.find("both-readings").text == "01/03/2026: 1 Mar 2026 or 3 Jan 2026"
@@ -321,8 +317,8 @@ def test_a_messy_file_is_settled_posted_and_replaced(page: Chrome, address: str,
     rows[2] = "01/03/2026;O1;North;P1;2.000,50"
     again = tmp_path / "march-again.csv"
     again.write_bytes("\r\n".join(rows).encode("utf-16"))
-    screen.until(lambda: screen.all("files"), "files can be dropped")
-    page.find_element(By.CSS_SELECTOR, '[data-test="files"]').send_keys(str(again))
+    screen.find("files")
+    page.find_element(By.CSS_SELECTOR, '[data-test="files"] input').send_keys(str(again))
     screen.says("reading", "mapping kept from before")
     screen.says("check-amount", "2,050.50")
     screen.click("place-days")
@@ -402,7 +398,7 @@ def test_statements_are_kept_and_opened_in_one_step(page: Chrome, address: str) 
     screen.click("open-Running total this year")
     screen.says("statement", "running total of net sales from each year's start")
     screen.says("notice", "Agrees to the cent with")
-    screen.click("part-statements")
+    screen.click("part-keep")
     screen.find("statement-name").send_keys("My months")
     screen.find("statement-folder").send_keys("For managers")
     screen.click("keep-statement")
@@ -417,8 +413,8 @@ def test_statements_are_kept_and_opened_in_one_step(page: Chrome, address: str) 
     screen.says("statement", "by month")
     screen.cell_becomes("2026-11", "net_sales.0.value", "–")
     screen.click("part-statements")
-    screen.click("forget-My months")
-    screen.click("really-forget-My months")
+    screen.click("delete-My months")
+    screen.click("really-delete-My months")
     screen.until(lambda: not screen.all("open-My months"), "it is forgotten")
     screen.click("take-back")
     screen.until(lambda: screen.all("open-My months"), "it is there again")

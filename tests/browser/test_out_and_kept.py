@@ -87,7 +87,7 @@ def test_what_is_copied_can_be_pasted(screen: Screen, page: Chrome, address: str
 
 def test_kept_statements_have_versions_and_copies(screen: Screen, page: Chrome) -> None:
     def keep(name: str) -> None:
-        screen.click("part-statements")
+        screen.click("part-keep")
         screen.fill("statement-name", name)
         screen.click("keep-statement")
         screen.until(lambda: not screen.find_all_shown("keep-statement"), "it is kept")
@@ -109,10 +109,10 @@ def test_kept_statements_have_versions_and_copies(screen: Screen, page: Chrome) 
     screen.click("open-Monday, copy")
     screen.says("statement", "by product")
     for name in ("Monday", "Monday, copy"):
-        if not screen.find_all_shown("keep-statement"):
+        if not screen.find_all_shown(f"delete-{name}"):
             screen.click("part-statements")
-        screen.click(f"forget-{name}")
-        screen.click(f"really-forget-{name}")
+        screen.click(f"delete-{name}")
+        screen.click(f"really-delete-{name}")
         screen.until(lambda name=name: not screen.all(f"open-{name}"), f"{name} is forgotten")
 
 

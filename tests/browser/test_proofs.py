@@ -19,7 +19,7 @@ Lines = Callable[[str], list[tuple[Any, ...]]]
 
 def day_rows(screen: Screen) -> list[list[str]]:
     """The texts of the table of days."""
-    rows = "[...document.querySelectorAll('[data-test=\"day\"]')]"
+    rows = "[...document.querySelectorAll('[data-test=\"days\"] .el-table__body tbody tr')]"
     return screen.driver.execute_script(f"return {rows}.map(row => [...row.cells].map(cell => cell.textContent.trim()))")  # type: ignore[no-any-return]
 
 
@@ -40,7 +40,7 @@ def test_days_of_counts_ratios_and_shares_come_to_the_figure(screen: Screen, lin
     screen.click_cell("Lakes", "orders.0.value")
     screen.says("picture-words", "first day")
     screen.until(lambda: (screen.driver.find_element(By.CSS_SELECTOR, "svg.picture").click(), True)[1], "the picture opens")
-    screen.until(lambda: len(screen.all("day")) == 290, "every day of the window is listed")
+    screen.until(lambda: len(day_rows(screen)) == 290, "every day of the window is listed")
     assert [added_up(screen, 1), screen.find("days-sum-0-0").text] == [sum(new.values()), f"{sum(new.values()):,}"]
     listed = [int(row[1]) for row in day_rows(screen)]
     assert [count for count in listed if count] == [new[day] for day in sorted(new)]
@@ -73,11 +73,15 @@ def test_lines_of_a_proof_are_searched_saved_and_led_to_their_batch(screen: Scre
     assert added == [Fraction(each.replace(",", "")) for each in sums], "and so do the figures that are seen"
     screen.click("lines-of-1")
     screen.click("lines-by-amount")
-    screen.until(lambda: "↓" in screen.find("lines-by-amount").text, "the largest stand first")
+    by_amount = '//*[@data-test="lines-by-amount"]/ancestor::th'
+    screen.until(
+        lambda: screen.driver.find_element(By.XPATH, by_amount).get_attribute("aria-sort") == "descending",
+        "the largest stand first",
+    )
     screen.click("lines-save")
     rows = list(csv.DictReader(io.StringIO(screen.saved(tmp_path, "lines.csv").read_text())))
     assert sum(Fraction(row["amount"]) for row in rows) == Fraction(screen.find("operand-1").text.replace(",", ""))
     file = screen.all("line-batch")[0].text
     screen.click("line-batch")
-    screen.until(lambda: screen.driver.find_elements(By.CSS_SELECTOR, '[data-test="batch"].sought'), "the batch is marked")
-    assert file in screen.driver.find_element(By.CSS_SELECTOR, '[data-test="batch"].sought').text
+    screen.until(lambda: screen.driver.find_elements(By.CSS_SELECTOR, '.sought [data-test="batch"]'), "the batch is marked")
+    assert file in screen.driver.find_element(By.CSS_SELECTOR, '.sought [data-test="batch"]').text

@@ -152,7 +152,7 @@ def test_the_address_holds_chart_and_search_and_headings(screen: Screen, page: C
     screen.choose("chart-key", "none")
     screen.keys(Keys.ESCAPE)
     screen.click("part-layout")
-    screen.click("headings")
+    screen.to_tab("Headings")
     screen.fill("heading-net_sales.1.value", "A year ago")
     screen.keys(Keys.TAB)
     screen.says("table", "A year ago")
@@ -223,6 +223,6 @@ def test_completed_periods_stretches_of_any_length_and_the_as_of_day_are_chosen(
         lambda: screen.exact("2026-08", "net_sales~moving_sum_5.0.value") == net(lines, "2026-04-01", "2026-08-31"), "five months"
     )
     screen.click("part-window")
-    screen.unfold("as-of-calendar")
+    screen.to_tab("As of")
     screen.click("day-2026-10-09", screen.find("as-of-calendar"))
     screen.says("part-window", "at 9 Oct 2026")

@@ -153,10 +153,9 @@ def test_everything_a_page_can_show_has_words(name: str) -> None:
     assert re.search(rf"^\s+\"{name}\": \"", words(), re.MULTILINE), f"{name} has no words"
 
 
-#: Where controls of our own stand: what is the heart and has no counterpart, what takes files, and what is not yet of the set.
+#: Where controls of our own stand: what is the heart and has no counterpart in the component set.
 RAW = re.compile(r"<(select|input|button|table|textarea|details|dialog)\b")
-HEART = ("panels/frame/", "panels/table/", "parts/Part.vue", "parts/DayCalendar.vue", "pages/PrintPage.vue")
-MOST_RAW_ELSEWHERE = 26
+HEART = ("panels/frame/", "panels/table/", "panels/intake/PostedRods.vue", "parts/Part.vue", "pages/PrintPage.vue")
 
 
 def test_controls_are_those_of_the_component_set() -> None:
@@ -164,9 +163,7 @@ def test_controls_are_those_of_the_component_set() -> None:
         str(path.relative_to(WEB / "src")): [each[1] for each in RAW.finditer(path.read_text())]
         for path in (WEB / "src").rglob("*.vue")
     }
-    elsewhere = {name: raw for name, raw in found.items() if raw and not name.startswith(HEART)}
-    assert not [name for name, raw in elsewhere.items() if {"select", "button"} & set(raw)], elsewhere
-    assert sum(map(len, elsewhere.values())) <= MOST_RAW_ELSEWHERE, elsewhere
+    assert not {name: raw for name, raw in found.items() if raw and not name.startswith(HEART)}
 
 
 def test_the_two_commands_stand_in_the_readme() -> None:

@@ -43,6 +43,7 @@ export const KEYS: Key[] = [
   { action: "chart", keys: ["h"] },
   { action: "layout", keys: ["y"] },
   { action: "statements", keys: ["o"] },
+  { action: "keep", keys: ["s"], control: true },
   { action: "copy-table", keys: ["c"] },
   { action: "pasted", keys: ["v"] },
   { action: "print", keys: ["e"] },

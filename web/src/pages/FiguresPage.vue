@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Statement, frame, table, proof. The address holds the whole state. */
-import { refDebounced } from "@vueuse/core";
+import { refDebounced, whenever } from "@vueuse/core";
 import { storeToRefs } from "pinia";
 import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, ref, toRefs, watch } from "vue";
 import { useRoute } from "vue-router";
@@ -12,7 +12,6 @@ import FilterBeside from "@/panels/FilterBeside.vue";
 import FiguresTools from "@/panels/FiguresTools.vue";
 import FramePanel from "@/panels/frame/FramePanel.vue";
 import NoticePanel from "@/panels/NoticePanel.vue";
-import ProofPanel from "@/panels/proof/ProofPanel.vue";
 import StatementPanel from "@/panels/StatementPanel.vue";
 import FiguresTable from "@/panels/table/FiguresTable.vue";
 import Board from "@/parts/Board.vue";
@@ -27,7 +26,9 @@ import { createSheet, provideSheet } from "@/state/sheet/sheet";
 import { useSteps } from "@/state/sheet/steps";
 import { labelOf } from "@/words/table";
 
-/** Loaded when they are first asked for. */
+/** Loaded when they are first asked for; the proof, which is a click away, as soon as there is nothing else to do. */
+const loadProof = () => import("@/panels/proof/ProofPanel.vue");
+const ProofPanel = defineAsyncComponent(loadProof);
 const SeriesChart = defineAsyncComponent(() => import("@/panels/series/SeriesChart.vue"));
 const PalettePanel = defineAsyncComponent(() => import("@/panels/PalettePanel.vue"));
 const KeysPanel = defineAsyncComponent(() => import("@/panels/KeysPanel.vue"));
@@ -83,6 +84,7 @@ watch(
   () => layout.value.empty_periods === "hidden" && sheet.fillAll(),
 );
 onBeforeUnmount(ledgers.watchPostings());
+whenever(answer, () => void setTimeout(loadProof), { once: true });
 
 async function attempt(): Promise<void> {
   if (route.path === "/figures") await show();

@@ -50,6 +50,7 @@ const PARTS: Record<string, string[]> = {
   goal: ["goal-0", "add-goal"],
   layout: ["layout"],
   statements: ["statements"],
+  keep: ["keep"],
 };
 
 export function useActions({ sheet, view, parts, told, table, tools, beside, chart, show }: Reached) {

@@ -1,15 +1,11 @@
 <script setup lang="ts">
 /** Actions and parts of the statement, typed and completed from the keyboard; the statement is written part by part. */
-import { computed, nextTick, onMounted, ref, watch } from "vue";
+import type { InputInstance } from "element-plus";
+import { nextTick, onMounted, ref, watch } from "vue";
 import type { Answer, LedgerDescription, SavedStatement, Statement } from "@/contract";
 import { keysOf } from "@/model/keys";
-import { useLedgers } from "@/state/ledgers";
-import { useSheet } from "@/state/sheet/sheet";
+import { usePaletteItems, type Item } from "@/panels/paletteItems";
 import { useStatements } from "@/state/statements";
-import { ACTIONS } from "@/words/actions";
-import { matching, memberPhrase, phrases, wherePhrases, type Phrase } from "@/words/phrases";
-import { piecesOf } from "@/words/told";
-import { sortable, sortPhrases, typedPhrases } from "@/words/typed";
 
 const props = defineProps<{
   statement: Statement;
@@ -24,68 +20,14 @@ const emit = defineEmits<{
   close: [];
 }>();
 
-interface Item {
-  words: string;
-  action?: string;
-  phrase?: Phrase;
-  saved?: SavedStatement;
-}
-const MOST = 60;
-const statements = useStatements();
-/** Statements that are kept, and the common questions, are opened by their names. */
-const kept = computed<Item[]>(() =>
-  [...statements.found.saved, ...statements.found.offered].map((saved) => ({
-    words: `open ${saved.name}`,
-    saved,
-  })),
-);
-const ledgers = useLedgers();
 const typed = ref("");
+const statements = useStatements();
 const at = ref(0);
-const members = ref<Phrase[]>([]);
-const box = ref<HTMLInputElement | null>(null);
+const box = ref<InputInstance | null>(null);
 const list = ref<HTMLElement | null>(null);
 
-const actions: Item[] = Object.entries(ACTIONS)
-  .filter(([action]) => action !== "palette")
-  .map(([action, words]) => ({ words, action }));
-const sheet = useSheet();
-const around = computed(() => ({
-  ledger: props.ledger,
-  said: piecesOf(props.statement, sheet.told),
-  told: sheet.told?.words ?? null,
-  asOf: props.asOf,
-}));
-const parts = computed<Item[]>(() =>
-  [...phrases(props.statement, around.value), ...sortPhrases(props.statement, sortable(props.answer))].map(
-    itemOf,
-  ),
-);
-const found = computed<Item[]>(() => {
-  const text = typed.value;
-  const own = [...typedPhrases(props.statement, around.value, text), ...members.value];
-  // What is typed, and members, are found by what they are, not by the words; the nearest words come first all the same.
-  const found = matching([...own.map(itemOf), ...actions, ...parts.value, ...kept.value], text);
-  const rest = own.map(itemOf);
-  const all = text.trim() ? [...found, ...rest] : actions;
-  const known = new Set<string>();
-  return all.filter((each) => !known.has(each.words) && known.add(each.words)).slice(0, MOST);
-});
-
-function itemOf(phrase: Phrase): Item {
-  return { words: phrase.words, phrase };
-}
-
-watch(typed, async (text) => {
-  at.value = 0;
-  const asked = memberPhrase(text, props.ledger);
-  if (!asked) {
-    members.value = [];
-    return;
-  }
-  const answer = await ledgers.members(asked.dimension, asked.search);
-  if (text === typed.value) members.value = wherePhrases(props.statement, asked.dimension, answer.members);
-});
+const found = usePaletteItems(props, typed);
+watch(typed, () => (at.value = 0));
 watch(found, () => (at.value = Math.min(at.value, Math.max(found.value.length - 1, 0))));
 onMounted(() => {
   box.value?.focus();
@@ -117,7 +59,8 @@ async function step(by: number): Promise<void> {
   list.value?.querySelector(".on")?.scrollIntoView({ block: "nearest" });
 }
 
-function pressed(event: KeyboardEvent): void {
+function pressed(event: Event | KeyboardEvent): void {
+  if (!(event instanceof KeyboardEvent)) return;
   if (event.key === "ArrowDown") void step(1);
   else if (event.key === "ArrowUp") void step(-1);
   else if (event.key === "Enter") take(found.value[at.value]);
@@ -138,10 +81,10 @@ function pressed(event: KeyboardEvent): void {
       aria-label="Actions and statement"
       data-test="palette"
     >
-      <input
+      <ElInput
         ref="box"
         v-model="typed"
-        type="text"
+        size="large"
         role="combobox"
         aria-expanded="true"
         aria-controls="palette-list"
@@ -190,11 +133,6 @@ function pressed(event: KeyboardEvent): void {
   border: 1px solid var(--line);
   border-top: 4px solid var(--wood);
   padding: 10px;
-}
-input {
-  width: 100%;
-  font-size: 16px;
-  padding: 6px 8px;
 }
 ul {
   list-style: none;

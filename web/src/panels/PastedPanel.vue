@@ -57,9 +57,10 @@ const listed = computed(() =>
       Paste a table whose first line holds headings: those of the copied table, or the same number of columns
       in its order without headings. Each figure is compared as finely as it is written.
     </p>
-    <textarea
+    <ElInput
       v-model="pasted"
-      rows="5"
+      type="textarea"
+      :rows="5"
       aria-label="The known answer"
       spellcheck="false"
       data-test="pasted-text"
@@ -109,8 +110,7 @@ p {
   margin: 0;
   font-size: 12px;
 }
-textarea {
-  width: 100%;
+.el-textarea :deep(textarea) {
   font:
     12px/1.3 "DejaVu Sans Mono",
     monospace;
@@ -119,12 +119,6 @@ textarea {
   display: flex;
   flex-wrap: wrap;
   gap: 6px;
-}
-.counts button {
-  border: 1px solid var(--line);
-  background: none;
-  border-radius: 3px;
-  cursor: pointer;
 }
 .counts .on {
   background: var(--soft);

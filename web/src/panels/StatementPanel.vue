@@ -88,15 +88,16 @@ function swap(at: number): void {
           :ledger="ledger"
           :as-of="asOf"
           @take="(window) => (change(edit.setWindow(statement, window)), close())"
-        />
-        <AsOfChoice
-          :as-of="asOf"
-          :policy="statement.as_of"
-          :settings="ledger.calendar"
-          :tell="(day) => tell(edit.setAsOf(statement, day), 0)"
-          @pin="(day) => (change(edit.setAsOf(statement, day)), close())"
-          @follow="(policy) => (change({ ...statement, as_of: policy }), close())"
-        />
+        >
+          <AsOfChoice
+            :as-of="asOf"
+            :policy="statement.as_of"
+            :settings="ledger.calendar"
+            :tell="(day) => tell(edit.setAsOf(statement, day), 0)"
+            @pin="(day) => (change(edit.setAsOf(statement, day)), close())"
+            @follow="(policy) => (change({ ...statement, as_of: policy }), close())"
+          />
+        </WindowChoice>
       </template>
     </Part>
     <template v-if="timed"

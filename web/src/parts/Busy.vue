@@ -7,7 +7,21 @@ const emit = defineEmits<{ stop: [] }>();
 <template>
   <span role="status">
     {{ doing?.doing ?? words }} …
-    <progress v-if="doing?.total" :value="doing.done" :max="doing.total" :aria-label="doing.doing" />
+    <ElProgress
+      v-if="doing?.total"
+      class="bar"
+      :percentage="Math.floor((100 * doing.done) / doing.total)"
+      :aria-label="doing.doing"
+    />
     <ElButton v-if="doing" link data-test="stop" @click="emit('stop')">Stop</ElButton>
   </span>
 </template>
+
+<style scoped>
+.bar {
+  display: inline-flex;
+  width: 220px;
+  margin: 0 10px;
+  vertical-align: middle;
+}
+</style>

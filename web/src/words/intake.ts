@@ -102,11 +102,11 @@ export const ARRIVALS: Record<Staging["arrival"], string> = {
 };
 
 export const LINE_GRAINS: Record<LedgerSettings["line_grain"], string> = {
-  day: "days",
-  week: "whole weeks",
-  month: "whole months",
-  quarter: "whole quarters",
-  year: "whole years",
+  day: "by its day",
+  week: "by its week",
+  month: "by its month",
+  quarter: "by its quarter",
+  year: "by its year",
 };
 
 export const ENCODING_NAMES: Record<string, string> = {

@@ -8,7 +8,7 @@ const ALSO: [RegExp, string][] = [
   [/last year|dates last year|year before/i, "last year previous year prior year yoy"],
   [/goal/i, "target budget quota"],
   [/short link|page to print|workbook|as CSV/i, "deliver send share email mail report export"],
-  [/open or keep a statement/i, "delete forget remove save rename statement report"],
+  [/open a statement|keep what is on screen/i, "delete forget remove save rename statement report"],
   [/go to intake/i, "upload import files post delete ledger archive withdraw settings"],
   [/columns, totals and formats/i, "format decimals hide delete column"],
   [/what is counted/i, "filter only where"],

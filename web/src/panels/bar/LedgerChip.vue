@@ -1,10 +1,11 @@
 <script setup lang="ts">
-/** The ledger that is open: opens the list of ledgers, from which another one is taken on the same page. */
-import { CaretBottom } from "@element-plus/icons-vue";
+/** The ledger that is open: opens the list of ledgers, from which another one is taken on the same page, made, or settled. */
+import { CaretBottom, Plus, Setting } from "@element-plus/icons-vue";
 import { storeToRefs } from "pinia";
-import { computed, ref } from "vue";
-import { useRoute } from "vue-router";
+import { computed, defineAsyncComponent, ref } from "vue";
+import { useRoute, useRouter } from "vue-router";
 import { useNumbers } from "@/composables/numbers";
+import type { LedgerSettings } from "@/contract";
 import { useLedgers } from "@/state/ledgers";
 
 /** Ledgers that are listed without a field to search them. */
@@ -12,20 +13,53 @@ const FEW = 7;
 
 const { count } = useNumbers();
 const ledgers = useLedgers();
-const { open, active } = storeToRefs(ledgers);
+const NewLedger = defineAsyncComponent(() => import("@/panels/bar/NewLedger.vue"));
+const LedgerSettingsPanel = defineAsyncComponent(() => import("@/panels/bar/LedgerSettingsPanel.vue"));
+const { open, list } = storeToRefs(ledgers);
 const route = useRoute();
+const router = useRouter();
+const making = ref(false);
+const settings = ref<LedgerSettings | null>(null);
 const shown = ref(false);
 const text = ref("");
 const found = computed(() => {
   const wanted = text.value.trim().toLocaleLowerCase();
-  return active.value.filter((each) => each.name.toLocaleLowerCase().includes(wanted));
+  return list.value.filter((each) => each.name.toLocaleLowerCase().includes(wanted));
 });
+/** Those that are set aside stand below the others, under a heading of their own. */
+const groups = computed(() => [
+  { title: "", ledgers: found.value.filter((each) => !each.archived_at) },
+  { title: "Archived", ledgers: found.value.filter((each) => each.archived_at) },
+]);
 /** A page of one ledger stays the page of the other one; a page to print has no list. */
 const page = computed(() => (/^\/(intake|calendar|figures)/.test(route.path) ? route.path : "/figures"));
 
 function opening(): void {
   text.value = "";
   void ledgers.refresh();
+}
+
+async function openSettings(): Promise<void> {
+  shown.value = false;
+  settings.value = await ledgers.settings();
+}
+
+function openNew(): void {
+  shown.value = false;
+  making.value = true;
+}
+
+/** A new ledger is empty: its files come next. */
+async function made(): Promise<void> {
+  making.value = false;
+  if (open.value) await router.push({ path: "/intake", query: { ledger: String(open.value.id) } });
+}
+
+/** Settings may have renamed the ledger, or it is gone: the address says the one that is open. */
+async function settled(): Promise<void> {
+  settings.value = null;
+  if (open.value)
+    await router.replace({ path: route.path, query: { ...route.query, ledger: String(open.value.id) } });
 }
 </script>
 
@@ -47,7 +81,7 @@ function opening(): void {
     </template>
     <div class="ledgers" @keydown.esc.stop="shown = false">
       <ElInput
-        v-if="active.length > FEW"
+        v-if="list.length > FEW"
         v-model="text"
         placeholder="Find a ledger"
         aria-label="Find a ledger"
@@ -55,22 +89,49 @@ function opening(): void {
         data-test="find-ledger"
       />
       <nav aria-label="Ledgers">
-        <RouterLink
-          v-for="each in found"
-          :key="each.id"
-          :to="{ path: page, query: { ledger: String(each.id) } }"
-          :class="{ chosen: each.id === open.id }"
-          :aria-current="each.id === open.id"
-          :data-test="`ledger-${each.name}`"
-          @click="shown = false"
-        >
-          {{ each.name }}
-          <small>{{ count(each.lines, "line") }} · {{ each.currency }} · version {{ each.version }}</small>
-        </RouterLink>
+        <template v-for="group in groups" :key="group.title">
+          <h2 v-if="group.title && group.ledgers.length">{{ group.title }}</h2>
+          <RouterLink
+            v-for="each in group.ledgers"
+            :key="each.id"
+            :to="{ path: page, query: { ledger: String(each.id) } }"
+            :class="{ chosen: each.id === open.id }"
+            :aria-current="each.id === open.id"
+            :data-test="`ledger-${each.name}`"
+            @click="shown = false"
+          >
+            {{ each.name }}
+            <small>{{ count(each.lines, "line") }} · {{ each.currency }} · version {{ each.version }}</small>
+          </RouterLink>
+        </template>
       </nav>
       <ElEmpty v-if="!found.length" :image-size="40" :description="`No ledger is called “${text}”.`" />
+      <p class="acts">
+        <ElButton text :icon="Plus" data-test="new-ledger" @click="openNew">New ledger</ElButton>
+        <ElButton text :icon="Setting" data-test="open-settings" @click="openSettings">
+          Settings, name, archive
+        </ElButton>
+      </p>
     </div>
   </ElPopover>
+  <ElDialog v-model="making" title="A new ledger" width="460" append-to-body>
+    <NewLedger v-if="making" :make="ledgers.make" @made="made" @close="making = false" />
+  </ElDialog>
+  <ElDrawer
+    :model-value="!!settings"
+    :title="`Settings of ${open?.name ?? ''}`"
+    size="min(760px, 92vw)"
+    append-to-body
+    @close="settings = null"
+  >
+    <LedgerSettingsPanel
+      v-if="settings && open"
+      :ledger="open"
+      :settings="settings"
+      :save="ledgers.changeSettings"
+      @close="settled"
+    />
+  </ElDrawer>
 </template>
 
 <style scoped>
@@ -96,6 +157,17 @@ function opening(): void {
 .ledgers {
   display: grid;
   gap: 8px;
+}
+h2 {
+  margin: 8px 8px 2px;
+  font-size: var(--size-note);
+  color: var(--quiet);
+}
+.acts {
+  display: flex;
+  margin: 0;
+  border-top: 1px solid var(--line);
+  padding-top: 6px;
 }
 nav {
   display: grid;

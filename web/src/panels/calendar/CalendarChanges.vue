@@ -18,29 +18,22 @@ const emit = defineEmits<{ confirm: []; back: [] }>();
             : `No statement changes: all ${year.unchanged} stay as they are`
         }}
       </h2>
-      <table v-if="year.changes.length">
-        <thead>
-          <tr>
-            <th scope="col">Statement</th>
-            <th scope="col">Windows now</th>
-            <th scope="col">Windows then</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="each in year.changes" :key="each.name" data-test="calendar-change">
-            <th scope="row">{{ each.name }}</th>
-            <td>{{ each.before.join("; ") }}</td>
-            <td>
-              {{
-                each.refused ||
-                (each.after.join("; ") === each.before.join("; ")
-                  ? "the same range in other periods"
-                  : each.after.join("; "))
-              }}
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <ElTable v-if="year.changes.length" :data="year.changes" row-key="name" size="small">
+        <ElTableColumn v-slot="{ row }" label="Statement" min-width="160">
+          <span data-test="calendar-change">{{ row.name }}</span>
+        </ElTableColumn>
+        <ElTableColumn v-slot="{ row }" label="Windows now" min-width="220">{{
+          row.before.join("; ")
+        }}</ElTableColumn>
+        <ElTableColumn v-slot="{ row }" label="Windows then" min-width="220">
+          {{
+            row.refused ||
+            (row.after.join("; ") === row.before.join("; ")
+              ? "the same range in other periods"
+              : row.after.join("; "))
+          }}
+        </ElTableColumn>
+      </ElTable>
       <p>
         <ElButton class="main" data-test="calendar-keep" @click="emit('confirm')">
           Keep this calendar
@@ -61,16 +54,5 @@ h2 {
 }
 .changes {
   margin-top: 12px;
-}
-table {
-  border-collapse: collapse;
-  font-size: 12px;
-}
-th,
-td {
-  text-align: left;
-  padding: 3px 14px 3px 0;
-  border-bottom: 1px solid var(--line);
-  vertical-align: top;
 }
 </style>

@@ -4,6 +4,7 @@ import { useNumbers } from "@/composables/numbers";
 import { computed, nextTick, ref, watch } from "vue";
 import type { BatchRecord } from "@/contract";
 import { dayText, rangeText } from "@/model/days";
+import { capital } from "@/words/names";
 
 const { count, grouped, whole } = useNumbers();
 
@@ -20,7 +21,8 @@ const emit = defineEmits<{
 }>();
 
 const newest = computed(() => [...props.batches].reverse());
-const asked = ref<number | null>(null);
+/** The batch about which it is asked what its days are to count as. */
+const asked = ref<BatchRecord | null>(null);
 const list = ref<HTMLElement | null>(null);
 watch(
   () => [props.sought, props.batches],
@@ -31,152 +33,128 @@ watch(
   { immediate: true },
 );
 
-function withdraw(batch: number, leaveHole: boolean): void {
+function withdraw(leaveHole: boolean): void {
+  if (asked.value) emit("withdraw", asked.value.id, leaveHole);
   asked.value = null;
-  emit("withdraw", batch, leaveHole);
+}
+
+function look({ row }: { row: BatchRecord }): string {
+  return [row.active ? "" : "out", row.id === props.sought ? "sought" : ""].join(" ");
 }
 </script>
 
 <template>
-  <div ref="list" class="list">
-    <table>
-      <thead>
-        <tr>
-          <th scope="col">File</th>
-          <th scope="col">Feed</th>
-          <th scope="col" class="number">Lines</th>
-          <th scope="col" class="number">Net total</th>
-          <th scope="col">Days</th>
-          <th scope="col" class="number">Left out</th>
-          <th scope="col">Posted</th>
-          <th scope="col">By</th>
-          <th scope="col">Content</th>
-          <th scope="col">Change</th>
-        </tr>
-      </thead>
-      <tbody>
-        <template v-for="each in newest" :key="each.id">
-          <tr
-            :class="{ out: !each.active, sought: each.id === sought }"
-            :title="`batch ${each.id}, version ${each.version}`"
-            data-test="batch"
+  <div ref="list">
+    <ElTable
+      :data="newest"
+      row-key="id"
+      size="small"
+      max-height="420"
+      :row-class-name="look"
+      aria-label="Posted files"
+    >
+      <ElTableColumn v-slot="{ row }" label="File" min-width="170">
+        <span class="file" :title="`batch ${row.id}, version ${row.version}`" data-test="batch">
+          {{ row.file }}<small v-if="!row.active"> withdrawn</small
+          ><small v-if="row.reason" class="reason">{{ row.reason }}</small>
+        </span>
+      </ElTableColumn>
+      <ElTableColumn prop="feed" label="Feed" min-width="100" show-overflow-tooltip />
+      <ElTableColumn v-slot="{ row }" label="Lines" width="90" align="right">
+        {{ row.kind === "lookup" ? "" : whole(row.lines) }}
+      </ElTableColumn>
+      <ElTableColumn v-slot="{ row }" label="Net total" width="120" align="right">
+        {{ row.kind === "lookup" ? "" : grouped(row.amount) }}
+      </ElTableColumn>
+      <ElTableColumn v-slot="{ row }" label="Days" min-width="175">
+        {{ row.first_day && row.last_day ? rangeText(row.first_day, row.last_day) : "lookup" }}
+      </ElTableColumn>
+      <ElTableColumn v-slot="{ row }" label="Left out" width="80" align="right">
+        {{ row.left_out || "" }}
+      </ElTableColumn>
+      <ElTableColumn v-slot="{ row }" label="Posted" width="105">
+        <span :title="row.posted_at">{{ dayText(row.posted_at.slice(0, 10)) }}</span>
+      </ElTableColumn>
+      <ElTableColumn prop="posted_by" label="By" width="95" show-overflow-tooltip />
+      <ElTableColumn label="Content" width="90">
+        <template #header
+          ><span title="The first characters of the file's fingerprint: equal ones are the same file"
+            >Fingerprint</span
+          ></template
+        >
+        <template #default="{ row }"
+          ><code :title="row.file_hash">{{ row.file_hash.slice(0, 8) }}</code></template
+        >
+      </ElTableColumn>
+      <ElTableColumn v-slot="{ row }" label="Change" width="150">
+        <ElButton
+          v-if="!row.active"
+          link
+          :disabled="busy"
+          :data-test="`restore-${row.file}`"
+          @click="emit('restore', row.id)"
+        >
+          Restore
+        </ElButton>
+        <template v-else>
+          <ElButton link :disabled="busy" :data-test="`replace-${row.file}`" @click="emit('replace', row)">
+            Replace
+          </ElButton>
+          <ElButton
+            link
+            :disabled="busy"
+            :data-test="`withdraw-${row.file}`"
+            @click="asked = row as BatchRecord"
           >
-            <td>
-              {{ each.file }}<small v-if="!each.active"> withdrawn</small
-              ><small v-if="each.reason" class="reason">{{ each.reason }}</small>
-            </td>
-            <td>{{ each.feed }}</td>
-            <td class="number">{{ each.kind === "lookup" ? "" : whole(each.lines) }}</td>
-            <td class="number">{{ each.kind === "lookup" ? "" : grouped(each.amount) }}</td>
-            <td>
-              {{ each.first_day && each.last_day ? rangeText(each.first_day, each.last_day) : "lookup" }}
-            </td>
-            <td class="number">{{ each.left_out || "" }}</td>
-            <td :title="each.posted_at">{{ dayText(each.posted_at.slice(0, 10)) }}</td>
-            <td>{{ each.posted_by }}</td>
-            <td :title="each.file_hash">
-              <code>{{ each.file_hash.slice(0, 8) }}</code>
-            </td>
-            <td class="act">
-              <ElButton
-                v-if="!each.active"
-                link
-                :disabled="busy"
-                :data-test="`restore-${each.file}`"
-                @click="emit('restore', each.id)"
-              >
-                Restore
-              </ElButton>
-              <template v-else>
-                <ElButton
-                  link
-                  :disabled="busy"
-                  :data-test="`replace-${each.file}`"
-                  @click="emit('replace', each)"
-                >
-                  Replace
-                </ElButton>
-                <ElButton
-                  link
-                  :disabled="busy"
-                  :data-test="`withdraw-${each.file}`"
-                  @click="asked = asked === each.id ? null : each.id"
-                >
-                  Withdraw
-                </ElButton>
-              </template>
-            </td>
-          </tr>
-          <tr v-if="asked === each.id" class="ask">
-            <td colspan="10">
-              <template v-if="each.lines">
-                Withdraw {{ count(each.lines, "line") }} with {{ grouped(each.amount) }} net? Its days then
-                count as
-                <ElButton data-test="withdraw-hole" @click="withdraw(each.id, true)">
-                  not posted: figures there are undefined
-                </ElButton>
-                <ElButton data-test="withdraw-quiet" @click="withdraw(each.id, false)">
-                  quiet: figures there are 0
-                </ElButton>
-              </template>
-              <template v-else>
-                Withdraw it? What stood before it counts again.
-                <ElButton data-test="withdraw-plain" @click="withdraw(each.id, false)"> Withdraw </ElButton>
-              </template>
-              <ElButton link @click="asked = null">Keep it</ElButton>
-            </td>
-          </tr>
+            Withdraw
+          </ElButton>
         </template>
-      </tbody>
-    </table>
+      </ElTableColumn>
+    </ElTable>
+    <ElDialog
+      :model-value="!!asked"
+      :title="`Withdraw ${asked?.file ?? ''}?`"
+      width="460"
+      append-to-body
+      @close="asked = null"
+    >
+      <template v-if="asked?.lines">
+        {{ capital(count(asked.lines, "line")) }} with {{ grouped(asked.amount) }} net no longer count. What
+        are their days to be?
+      </template>
+      <template v-else>What stood before it counts again.</template>
+      <template #footer>
+        <template v-if="asked?.lines">
+          <ElButton data-test="withdraw-hole" @click="withdraw(true)">
+            Not posted: figures there are undefined
+          </ElButton>
+          <ElButton data-test="withdraw-quiet" @click="withdraw(false)">
+            Days without sales: figures there are 0
+          </ElButton>
+        </template>
+        <ElButton v-else data-test="withdraw-plain" @click="withdraw(false)">Withdraw</ElButton>
+        <ElButton link @click="asked = null">Keep it</ElButton>
+      </template>
+    </ElDialog>
   </div>
 </template>
 
 <style scoped>
-.sought td {
-  background: var(--warn);
-}
-.list {
-  overflow: auto;
-  background: var(--sheet);
-  border: 1px solid var(--line);
-  flex: 1;
-  min-height: 120px;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th {
-  position: sticky;
-  top: 0;
-  background: var(--soft);
-  text-align: left;
-}
-th.number {
-  text-align: right;
-}
-th,
-td {
-  padding: 3px 10px;
-  border-bottom: 1px solid var(--soft);
-}
-.out td {
-  color: var(--quiet);
-  text-decoration: line-through;
-}
-.out td:last-child,
-.out small {
-  text-decoration: none;
-}
 .reason {
   display: block;
   color: var(--quiet);
 }
-.act {
-  white-space: nowrap;
-}
-.ask td {
+:deep(.sought td) {
   background: var(--warn);
+}
+:deep(.out td) {
+  color: var(--quiet);
+}
+:deep(.out .file) {
+  text-decoration: line-through;
+}
+:deep(.out small) {
+  display: inline-block;
+  margin-left: 6px;
 }
 </style>

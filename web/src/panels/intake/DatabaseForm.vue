@@ -49,20 +49,24 @@ async function lookAtRows(): Promise<void> {
     </ElButton>
     <p class="quiet">It is only read. The address is not kept.</p>
     <p v-if="trouble" class="trouble" role="alert" data-test="database-trouble">{{ trouble }}</p>
-    <div v-if="seen" class="rows">
-      <table data-test="database-rows">
-        <thead>
-          <tr>
-            <th v-for="header in seen.headers" :key="header">{{ header }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="(row, at) in seen.rows" :key="at">
-            <td v-for="(field, column) in row" :key="column">{{ field }}</td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
+    <ElTable
+      v-if="seen"
+      :data="seen.rows"
+      size="small"
+      class="rows"
+      aria-label="The first rows"
+      data-test="database-rows"
+    >
+      <ElTableColumn
+        v-for="(header, at) in seen.headers"
+        :key="header"
+        v-slot="{ row }"
+        :label="header"
+        min-width="110"
+        show-overflow-tooltip
+        >{{ row[at] }}</ElTableColumn
+      >
+    </ElTable>
   </form>
 </template>
 
@@ -74,23 +78,11 @@ async function lookAtRows(): Promise<void> {
   align-items: center;
   justify-content: center;
 }
-input {
-  width: 270px;
-}
 p {
   margin: 0;
   width: 100%;
 }
 .rows {
-  overflow-x: auto;
-}
-table {
-  border-collapse: collapse;
-}
-th,
-td {
-  border: 1px solid var(--line);
-  padding: 2px 8px;
-  text-align: left;
+  width: 100%;
 }
 </style>

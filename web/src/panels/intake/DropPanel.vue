@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Where files come from: dropped, chosen, or read from a database; and what became of the last ones. */
 import { useNumbers } from "@/composables/numbers";
+import type { UploadFile } from "element-plus";
 import { ref } from "vue";
 import type { DatabasePreview, Posting } from "@/contract";
 import DatabaseForm from "@/panels/intake/DatabaseForm.vue";
@@ -20,36 +21,35 @@ const emit = defineEmits<{
   stop: [];
   figures: [];
 }>();
-const over = ref(false);
 const fromDatabase = ref(false);
-
-function take(files: FileList | null | undefined): void {
-  over.value = false;
-  if (files?.length) emit("files", [...files]);
-}
-
-function picked(event: Event): void {
-  const input = event.target as HTMLInputElement;
-  take(input.files);
-  input.value = "";
+/** Files that are dropped or chosen together come one by one, in the same turn. */
+let together: File[] = [];
+function picked(file: UploadFile): void {
+  if (!file.raw) return;
+  if (!together.length)
+    queueMicrotask(() => {
+      emit("files", together);
+      together = [];
+    });
+  together.push(file.raw);
 }
 </script>
 
 <template>
-  <section
-    class="drop"
-    :class="{ over }"
-    @dragover.prevent="over = true"
-    @dragleave="over = false"
-    @drop.prevent="take($event.dataTransfer?.files)"
-  >
-    <p>
-      <strong>Drop files here</strong>, one or several: sales lines, returns, lookups, as CSV or other
-      delimited text, XLSX or Parquet, each also gzipped.
-    </p>
-    <label class="pick"
-      >Choose files<input type="file" multiple class="hidden" data-test="files" @change="picked"
-    /></label>
+  <section class="drop">
+    <ElUpload
+      drag
+      multiple
+      :auto-upload="false"
+      :show-file-list="false"
+      :on-change="picked"
+      data-test="files"
+    >
+      <p>
+        <strong>Drop files here, or click to choose them</strong>: sales lines, returns, lookups, as CSV or
+        other delimited text, XLSX or Parquet, each also gzipped.
+      </p>
+    </ElUpload>
     <ElButton link data-test="from-database" @click="fromDatabase = !fromDatabase">
       Read from a database
     </ElButton>
@@ -71,30 +71,10 @@ function picked(event: Event): void {
 
 <style scoped>
 .drop {
-  border: 2px dashed var(--rod);
-  background: var(--sheet);
   text-align: center;
-  padding: 14px 22px;
-  border-radius: 6px;
 }
 .drop p {
   margin: 4px 0;
-}
-.over {
-  background: var(--window-soft-0);
-}
-.pick {
-  display: inline-block;
-  background: var(--window-0);
-  color: #fff;
-  border: 0;
-  border-radius: 3px;
-  padding: 6px 14px;
-  cursor: pointer;
-  margin: 6px 0;
-}
-.pick:focus-within {
-  outline: 2px solid var(--ink);
 }
 .done {
   color: var(--favourable);

@@ -17,41 +17,33 @@ function merge(from: string, into: string): void {
 </script>
 
 <template>
-  <table>
-    <thead>
-      <tr>
-        <th>{{ finding.code === "other_currencies" ? "Currency" : dimensionName(finding.about) }}</th>
-        <th class="number">Lines</th>
-        <th class="number">Net total</th>
-        <th v-if="finding.code === 'near_members'">Nearly like</th>
-        <th v-if="finding.code !== 'other_currencies'">Do</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="each in finding.members" :key="each.key" data-test="member-found">
-        <td>{{ each.key }}</td>
-        <td class="number">{{ whole(each.lines) }}</td>
-        <td class="number">{{ grouped(each.amount) }}</td>
-        <td v-if="finding.code === 'near_members'">{{ each.near }}</td>
-        <td>
-          <ElButton v-if="each.near" :data-test="`merge-${each.key}`" @click="merge(each.key, each.near)">
-            Post as {{ each.near }}
-          </ElButton>
-          <ElButton
-            v-if="
-              finding.code !== 'other_currencies' &&
-              (mapping.kind !== 'lookup' || finding.code === 'lookup_leaves_out')
-            "
-            link
-            :data-test="`rows-${each.key}`"
-            @click="emit('rows', each.key)"
-          >
-            rows
-          </ElButton>
-        </td>
-      </tr>
-    </tbody>
-  </table>
+  <ElTable :data="finding.members" row-key="key" size="small">
+    <ElTableColumn
+      v-slot="{ row }"
+      :label="finding.code === 'other_currencies' ? 'Currency' : dimensionName(finding.about)"
+      min-width="140"
+    >
+      <span data-test="member-found">{{ row.key }}</span>
+    </ElTableColumn>
+    <ElTableColumn v-slot="{ row }" label="Lines" width="90" align="right">{{
+      whole(row.lines)
+    }}</ElTableColumn>
+    <ElTableColumn v-slot="{ row }" label="Net total" width="130" align="right">{{
+      grouped(row.amount)
+    }}</ElTableColumn>
+    <ElTableColumn v-if="finding.code === 'near_members'" prop="near" label="Nearly like" min-width="140" />
+    <ElTableColumn v-if="finding.code !== 'other_currencies'" v-slot="{ row }" label="Do" min-width="190">
+      <ElButton v-if="row.near" :data-test="`merge-${row.key}`" @click="merge(row.key, row.near)">
+        Post as {{ row.near }}
+      </ElButton>
+      <ElButton
+        v-if="mapping.kind !== 'lookup' || finding.code === 'lookup_leaves_out'"
+        link
+        :data-test="`rows-${row.key}`"
+        @click="emit('rows', row.key)"
+      >
+        rows
+      </ElButton>
+    </ElTableColumn>
+  </ElTable>
 </template>
-
-<style scoped src="./found.css" />

@@ -9,7 +9,7 @@ const texts = ref<Record<string, string>>({});
 const everywhere = ref(true);
 
 /** Where a text stands: what is typed there outlives the next check. */
-function place(problem: Finding["problems"][number]): string {
+function place(problem: { row?: number; column?: string }): string {
   return `${problem.row} ${problem.column}`;
 }
 
@@ -24,52 +24,35 @@ function correct(column: string, text: string, row: number, key: string): void {
   <ElCheckbox v-if="correctable" v-model="everywhere"
     >a correction holds wherever the text stands, and is remembered</ElCheckbox
   >
-  <table v-if="finding.problems.length">
-    <thead>
-      <tr>
-        <th class="number">Row</th>
-        <th>Column</th>
-        <th>Text</th>
-        <th>Why</th>
-        <th v-if="correctable">Read it as</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="problem in finding.problems" :key="place(problem)" data-test="problem">
-        <td class="number">{{ problem.row || "" }}</td>
-        <td>{{ problem.column || "whole row" }}</td>
-        <td>{{ problem.text || "(blank)" }}</td>
-        <td>{{ problem.reason }}</td>
-        <td v-if="correctable">
-          <form
-            v-if="mapping.columns.some((use) => use.column === problem.column)"
-            @submit.prevent="correct(problem.column, problem.text, problem.row, place(problem))"
-          >
-            <ElInput
-              v-model="texts[place(problem)]"
-              :aria-label="`Read ${problem.text} in row ${problem.row} as`"
-              :placeholder="problem.text"
-              :data-test="`correct-${problem.row}`"
-            />
-            <ElButton native-type="submit" :data-test="`take-${problem.row}`">Take</ElButton>
-          </form>
-        </td>
-      </tr>
-    </tbody>
-  </table>
+  <ElTable v-if="finding.problems.length" :data="finding.problems" :row-key="place" size="small">
+    <ElTableColumn v-slot="{ row }" label="Row" width="70" align="right">
+      <span data-test="problem">{{ row.row || "" }}</span>
+    </ElTableColumn>
+    <ElTableColumn v-slot="{ row }" label="Column" min-width="110">
+      {{ row.column || "whole row" }}
+    </ElTableColumn>
+    <ElTableColumn v-slot="{ row }" label="Text" min-width="110">{{ row.text || "(blank)" }}</ElTableColumn>
+    <ElTableColumn prop="reason" label="Why" min-width="200" />
+    <ElTableColumn v-if="correctable" v-slot="{ row }" label="Read it as" width="230">
+      <form
+        v-if="mapping.columns.some((use) => use.column === row.column)"
+        @submit.prevent="correct(row.column, row.text, row.row, place(row))"
+      >
+        <ElInput
+          v-model="texts[place(row)]"
+          :aria-label="`Read ${row.text} in row ${row.row} as`"
+          :placeholder="row.text"
+          :data-test="`correct-${row.row}`"
+        />
+        <ElButton native-type="submit" :data-test="`take-${row.row}`">Read so</ElButton>
+      </form>
+    </ElTableColumn>
+  </ElTable>
 </template>
-
-<style scoped src="./found.css" />
 
 <style scoped>
 form {
   display: flex;
   gap: 4px;
-}
-form input {
-  width: 130px;
-}
-label {
-  margin-left: 10px;
 }
 </style>

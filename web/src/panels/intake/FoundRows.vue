@@ -11,25 +11,19 @@ const emit = defineEmits<{ turn: [offset: number] }>();
 </script>
 
 <template>
-  <table data-test="found-rows">
-    <caption class="quiet">
-      {{
-        caption
-      }}
-    </caption>
-    <thead>
-      <tr>
-        <th class="number">Row</th>
-        <th v-for="header in page.headers" :key="header">{{ header }}</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr v-for="row in page.rows" :key="row.row" data-test="found-row">
-        <td class="number">{{ row.row }}</td>
-        <td v-for="(field, at) in row.fields" :key="at">{{ field }}</td>
-      </tr>
-    </tbody>
-  </table>
+  <p class="quiet">{{ caption }}</p>
+  <ElTable :data="page.rows" row-key="row" size="small" :aria-label="caption" data-test="found-rows">
+    <ElTableColumn prop="row" label="Row" width="70" align="right" />
+    <ElTableColumn
+      v-for="(header, at) in page.headers"
+      :key="header"
+      v-slot="{ row }"
+      :label="header"
+      min-width="110"
+      show-overflow-tooltip
+      >{{ row.fields[at] }}</ElTableColumn
+    >
+  </ElTable>
   <p class="quiet">
     {{ page.rows.length ? page.offset + 1 : 0 }}–{{ page.offset + page.rows.length }} of
     {{ count(page.total, "row") }}
@@ -46,4 +40,8 @@ const emit = defineEmits<{ turn: [offset: number] }>();
   </p>
 </template>
 
-<style scoped src="./found.css" />
+<style scoped>
+p {
+  margin: 4px 0;
+}
+</style>

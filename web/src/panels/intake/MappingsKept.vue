@@ -1,7 +1,7 @@
 <script setup lang="ts">
-/** The mappings that files take by themselves: saved as files, taken from files, forgotten. */
+/** The mappings that files take by themselves: saved as files, taken from files, deleted. */
+import type { UploadFile } from "element-plus";
 import { useNumbers } from "@/composables/numbers";
-import { ref } from "vue";
 import type { KeptMapping, KeptMappings, Mapping } from "@/contract";
 import { KINDS } from "@/words/intake";
 
@@ -15,13 +15,10 @@ const emit = defineEmits<{
   take: [exported: unknown];
 }>();
 
-/** The mapping about which it is asked whether it is to be forgotten. */
-const asked = ref("");
+type Kind = Mapping["kind"];
 
-async function picked(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement;
-  const text = await input.files?.[0]?.text();
-  input.value = "";
+async function picked(file: UploadFile): Promise<void> {
+  const text = await file.raw?.text();
   if (text === undefined) return;
   try {
     emit("take", JSON.parse(text));
@@ -39,67 +36,50 @@ function kept(mapping: Mapping): string {
 </script>
 
 <template>
-  <table v-if="mappings.rows.length">
-    <tbody>
-      <tr v-for="each in mappings.rows" :key="each.shape" data-test="kept-mapping">
-        <th scope="row">{{ each.mapping.name }}</th>
-        <td>{{ KINDS[each.mapping.kind] }}</td>
-        <td>{{ kept(each.mapping) }}</td>
-        <td>
-          <ElButton link @click="emit('save', each)">Save as a file</ElButton>
-          <ElButton
-            link
-            :disabled="busy"
-            :data-test="`forget-mapping-${each.mapping.name}`"
-            @click="asked = asked === each.shape ? '' : each.shape"
-          >
-            Forget
+  <ElTable v-if="mappings.rows.length" :data="mappings.rows" row-key="shape" size="small">
+    <ElTableColumn v-slot="{ row }" label="Feed" min-width="140">
+      <span data-test="kept-mapping">{{ row.mapping.name }}</span>
+    </ElTableColumn>
+    <ElTableColumn v-slot="{ row }" label="Holds" min-width="110">{{
+      KINDS[row.mapping.kind as Kind]
+    }}</ElTableColumn>
+    <ElTableColumn v-slot="{ row }" label="Maps" min-width="160">{{ kept(row.mapping) }}</ElTableColumn>
+    <ElTableColumn v-slot="{ row }" label="Change" min-width="260">
+      <ElButton link @click="emit('save', row)">Save as a file</ElButton>
+      <ElPopconfirm
+        title="The next such file will be read from scratch."
+        confirm-button-text="Delete"
+        cancel-button-text="Keep it"
+        width="260"
+        @confirm="emit('forget', row.shape)"
+      >
+        <template #reference>
+          <ElButton link :disabled="busy" :data-test="`forget-mapping-${row.mapping.name}`">
+            Delete
           </ElButton>
-          <span v-if="asked === each.shape" role="alertdialog">
-            The next such file will be read from scratch.
-            <ElButton
-              link
-              data-test="really-forget-mapping"
-              @click="((asked = ''), emit('forget', each.shape))"
-            >
-              Forget it
-            </ElButton>
-            <ElButton link @click="asked = ''">Keep it</ElButton>
-          </span>
-        </td>
-      </tr>
-    </tbody>
-  </table>
+        </template>
+        <template #actions="{ confirm, cancel }">
+          <ElButton data-test="really-forget-mapping" @click="confirm">Delete</ElButton>
+          <ElButton link @click="cancel">Keep it</ElButton>
+        </template>
+      </ElPopconfirm>
+    </ElTableColumn>
+  </ElTable>
   <p v-for="each in mappings.unreadable" :key="each.name" data-test="unreadable-mapping">
     A mapping is not understood by this version: {{ each.why }}. Files of its shape are read from scratch.
-    <ElButton link :disabled="busy" @click="emit('forget', each.name)">Forget it</ElButton>
+    <ElButton link :disabled="busy" @click="emit('forget', each.name)">Delete it</ElButton>
   </p>
   <p v-if="forgotten" data-test="mapping-forgotten">
-    The mapping is forgotten.
+    The mapping is deleted.
     <ElButton link data-test="take-mapping-back" @click="emit('back')"> Take it back </ElButton>
   </p>
-  <label class="take"
-    >Take one from a file<input
-      type="file"
-      accept=".json"
-      class="hidden"
-      data-test="take-mapping"
-      @change="picked"
-  /></label>
+  <ElUpload
+    accept=".json"
+    :auto-upload="false"
+    :show-file-list="false"
+    data-test="take-mapping"
+    :on-change="picked"
+  >
+    <ElButton link>Take one from a file</ElButton>
+  </ElUpload>
 </template>
-
-<style scoped>
-th,
-td {
-  text-align: left;
-  padding: 2px 14px 2px 0;
-}
-.take {
-  text-decoration: underline;
-  text-decoration-color: var(--line);
-  cursor: pointer;
-}
-.take:focus-within {
-  outline: 2px solid var(--window-0);
-}
-</style>

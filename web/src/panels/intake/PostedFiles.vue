@@ -44,23 +44,29 @@ async function saveMapping(kept: KeptMapping): Promise<void> {
         @restore="takeIn"
         @replace="(batch) => emit('replace', batch)"
       />
-      <details>
-        <summary>Versions: who changed what, and when</summary>
-        <VersionList :versions="versions" />
-      </details>
     </template>
-    <details>
-      <summary>Mappings that files take by themselves</summary>
-      <MappingsKept
-        :mappings="mappings"
-        :busy="changing"
-        :forgotten="!!forgotten"
-        @back="postings.takeBackMapping(ledger)"
-        @save="saveMapping"
-        @forget="(shape) => postings.forgetMapping(ledger, shape)"
-        @take="(exported) => postings.importMapping(ledger, exported)"
-      />
-    </details>
+    <ElCollapse>
+      <ElCollapseItem v-if="versions.length" name="versions">
+        <template #title>Versions: who changed what, and when ({{ versions.length }})</template>
+        <VersionList :versions="versions" />
+      </ElCollapseItem>
+      <ElCollapseItem name="mappings">
+        <template #title
+          ><span data-test="mappings"
+            >Mappings that files take by themselves ({{ mappings.rows.length }})</span
+          ></template
+        >
+        <MappingsKept
+          :mappings="mappings"
+          :busy="changing"
+          :forgotten="!!forgotten"
+          @back="postings.takeBackMapping(ledger)"
+          @save="saveMapping"
+          @forget="(shape) => postings.forgetMapping(ledger, shape)"
+          @take="(exported) => postings.importMapping(ledger, exported)"
+        />
+      </ElCollapseItem>
+    </ElCollapse>
   </section>
 </template>
 
@@ -75,9 +81,5 @@ h2 {
   display: flex;
   flex-direction: column;
   gap: 8px;
-}
-summary {
-  cursor: pointer;
-  color: var(--quiet);
 }
 </style>

@@ -30,6 +30,12 @@ const active = computed(() =>
   props.batches.filter((each) => each.active && each.kind !== "lookup").reverse(),
 );
 
+const ways = computed(() => [
+  { way: "append", label: "Append", off: false },
+  { way: "batches", label: "Replace posted files", off: !active.value.length },
+  { way: "days", label: "Replace days", off: !active.value.length || !props.stretch },
+]);
+
 function take(next: Way): void {
   way.value = next;
   if (next === "days" && props.stretch)
@@ -54,33 +60,16 @@ function month(key: string): string {
 
 <template>
   <section class="replacement" aria-label="How they are posted">
-    <div class="ways" role="group" aria-label="Placed">
-      <ElButton
-        :aria-pressed="way === 'append'"
-        :class="{ on: way === 'append' }"
-        data-test="place-append"
-        @click="take('append')"
+    <div class="ways">
+      <ElRadioGroup
+        :model-value="way"
+        aria-label="How they are placed"
+        @change="(next: string | number | boolean | undefined) => take(next as Way)"
       >
-        Append
-      </ElButton>
-      <ElButton
-        :aria-pressed="way === 'batches'"
-        :class="{ on: way === 'batches' }"
-        :disabled="!active.length"
-        data-test="place-batches"
-        @click="take('batches')"
-      >
-        Replace posted files
-      </ElButton>
-      <ElButton
-        :aria-pressed="way === 'days'"
-        :class="{ on: way === 'days' }"
-        :disabled="!active.length || !stretch"
-        data-test="place-days"
-        @click="take('days')"
-      >
-        Replace days
-      </ElButton>
+        <ElRadioButton v-for="each in ways" :key="each.way" :value="each.way" :disabled="each.off">
+          <span :data-test="`place-${each.way}`">{{ each.label }}</span>
+        </ElRadioButton>
+      </ElRadioGroup>
       <span v-if="way === 'days' && replacement.first_day" class="days">
         lines of the same feeds from
         <Day
@@ -124,59 +113,41 @@ function month(key: string): string {
           >; their days: {{ rangeText(preview.first_day, preview.last_day) }}</template
         >.
       </p>
-      <div class="months" tabindex="0" aria-label="Months before and after">
-        <table>
-          <thead>
-            <tr>
-              <th>Month</th>
-              <th class="number">Lines before</th>
-              <th class="number">after</th>
-              <th class="number">Net total before</th>
-              <th class="number">after</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="each in preview.months" :key="each.month" :data-test="`month-${each.month}`">
-              <td>{{ month(each.month) }}</td>
-              <td class="number">{{ whole(each.lines_before) }}</td>
-              <td class="number">{{ whole(each.lines_after) }}</td>
-              <td class="number">{{ grouped(each.amount_before) }}</td>
-              <td class="number">{{ grouped(each.amount_after) }}</td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <ElTable
+        :data="preview.months"
+        row-key="month"
+        size="small"
+        max-height="170"
+        class="months"
+        aria-label="Months before and after"
+      >
+        <ElTableColumn v-slot="{ row }" label="Month" width="110">{{ month(row.month) }}</ElTableColumn>
+        <ElTableColumn v-slot="{ row }" label="Lines before" width="110" align="right">
+          {{ whole(row.lines_before) }}
+        </ElTableColumn>
+        <ElTableColumn v-slot="{ row }" label="after" width="100" align="right">{{
+          whole(row.lines_after)
+        }}</ElTableColumn>
+        <ElTableColumn v-slot="{ row }" label="Net total before" min-width="130" align="right">
+          {{ grouped(row.amount_before) }}
+        </ElTableColumn>
+        <ElTableColumn v-slot="{ row }" label="after" min-width="130" align="right">
+          <span :data-test="`month-${row.month}`">{{ grouped(row.amount_after) }}</span>
+        </ElTableColumn>
+      </ElTable>
     </template>
   </section>
 </template>
 
 <style scoped>
 .replacement {
-  border-top: 1px solid var(--line);
-  margin-top: 8px;
-  padding-top: 6px;
+  margin: 0;
 }
 .ways {
   display: flex;
   flex-wrap: wrap;
   gap: 6px;
   align-items: center;
-}
-.ways button {
-  border: 1px solid var(--line);
-  background: none;
-  border-radius: 3px;
-  padding: 3px 10px;
-  cursor: pointer;
-}
-.ways .on {
-  background: var(--soft);
-  border-color: var(--wood);
-  font-weight: 700;
-}
-.ways button:disabled {
-  color: var(--quiet);
-  cursor: not-allowed;
 }
 .old {
   max-height: 120px;
@@ -190,23 +161,6 @@ p {
   margin: 6px 0 2px;
 }
 .months {
-  max-height: 150px;
-  overflow-y: auto;
-}
-table {
-  border-collapse: collapse;
-}
-th {
-  text-align: left;
-  font-weight: 400;
-  color: var(--quiet);
-  font-size: 11px;
-}
-th.number {
-  text-align: right;
-}
-td,
-th {
-  padding: 1px 16px 1px 0;
+  max-width: 760px;
 }
 </style>

@@ -5,7 +5,8 @@ import { storeToRefs } from "pinia";
 import { computed, ref } from "vue";
 import type { BatchRecord, Mapping } from "@/contract";
 import { saveFile } from "@/model/saving";
-import CheckPanel from "@/panels/intake/CheckPanel.vue";
+import FileFacts from "@/panels/intake/FileFacts.vue";
+import FindingsList from "@/panels/intake/FindingsList.vue";
 import MappingPanel from "@/panels/intake/MappingPanel.vue";
 import ReplacementChoice from "@/panels/intake/ReplacementChoice.vue";
 import ReadingChoice from "@/panels/intake/ReadingChoice.vue";
@@ -48,23 +49,27 @@ async function saveUnreadable(): Promise<void> {
 
 <template>
   <section v-if="staging" class="staged" aria-label="Files to be posted">
+    <h2><span>1</span> What came</h2>
     <div class="files" role="group" aria-label="Files">
       <ElButton
         v-for="(each, at) in files"
         :key="at"
+        class="name"
         :class="{ on: at === shown, stop: check?.files[at]?.blocking.length }"
         :aria-pressed="at === shown"
         @click="shown = at"
       >
-        {{ each.name
-        }}<small
-          >{{ each.mapping ? KINDS[each.mapping.kind] : "cannot be read" }} · {{ count(each.rows, "row")
-          }}<template v-if="check?.files[at]?.blocking.length"> · ! to do</template></small
+        <span
+          >{{ each.name
+          }}<small
+            >{{ each.mapping ? KINDS[each.mapping.kind] : "cannot be read" }} · {{ count(each.rows, "row")
+            }}<template v-if="check?.files[at]?.blocking.length"> · ! to do</template></small
+          ></span
         >
       </ElButton>
       <ElButton
         v-if="files.length > 1"
-        class="leave"
+        link
         :disabled="!!busy"
         data-test="leave-file"
         @click="leaveOut(shown)"
@@ -72,28 +77,34 @@ async function saveUnreadable(): Promise<void> {
         Leave {{ file?.name }} out
       </ElButton>
     </div>
-    <div v-if="file" class="file">
-      <Trouble v-if="file.error" :message="file.error" />
-      <template v-else-if="file.mapping">
-        <CheckPanel
-          v-if="fileCheck"
-          :file="file"
-          :check="fileCheck"
-          :mapping="file.mapping"
-          :read-rows="(finding, member, offset) => intake.rows(shown, finding, member, offset)"
-          @change="change"
-          @correct="(correction) => intake.correct(shown, correction)"
-          @expect="(expected) => intake.expect(shown, expected)"
-          @save="saveUnreadable"
-        />
-        <ReadingChoice
-          :file="file"
-          :reading="file.mapping.reading"
-          @change="(reading) => intake.read(shown, reading)"
-        />
-        <MappingPanel :file="file" :mapping="file.mapping" @change="change" />
-      </template>
-    </div>
+    <Trouble v-if="file?.error" :message="file.error" />
+    <template v-else-if="file?.mapping">
+      <FileFacts
+        v-if="fileCheck"
+        :file="file"
+        :check="fileCheck"
+        @expect="(expected) => intake.expect(shown, expected)"
+      />
+      <ReadingChoice
+        :file="file"
+        :reading="file.mapping.reading"
+        @change="(reading) => intake.read(shown, reading)"
+      />
+      <h2><span>2</span> What it means</h2>
+      <FindingsList
+        v-if="fileCheck"
+        :key="`${staging.id} ${shown}`"
+        :file="file"
+        :check="fileCheck"
+        :mapping="file.mapping"
+        :read-rows="(finding, member, offset) => intake.rows(shown, finding, member, offset)"
+        @change="change"
+        @correct="(correction) => intake.correct(shown, correction)"
+        @save="saveUnreadable"
+      />
+      <MappingPanel :file="file" :mapping="file.mapping" @change="change" />
+    </template>
+    <h2><span>3</span> What it will change</h2>
     <ReplacementChoice
       v-if="check"
       :replacement="replacement"
@@ -109,8 +120,18 @@ async function saveUnreadable(): Promise<void> {
           >, {{ count(check.lines, "line") }}, {{ grouped(check.amount) }} net</template
         >
       </ElButton>
-      <ElButton link :disabled="!!busy" data-test="aside" @click="emit('aside')"> Put aside </ElButton>
-      <ElButton link :disabled="!!busy" @click="intake.discard(staging.id)"> Discard </ElButton>
+      <ElButton
+        link
+        title="They wait here, with what you decided, until you come back to them"
+        :disabled="!!busy"
+        data-test="aside"
+        @click="emit('aside')"
+      >
+        Leave for later
+      </ElButton>
+      <ElButton link :disabled="!!busy" data-test="discard" @click="intake.discard(staging.id)">
+        Throw away
+      </ElButton>
       <Busy v-if="busy" :words="busy" :doing="doing" @stop="intake.stop" />
     </div>
   </section>
@@ -126,33 +147,44 @@ async function saveUnreadable(): Promise<void> {
   display: flex;
   flex-wrap: wrap;
   gap: 6px;
-  max-height: 130px;
-  overflow-y: auto;
+  align-items: center;
 }
-.files button {
-  border: 1px solid var(--line);
-  background: none;
-  border-radius: 3px;
-  padding: 3px 8px;
-  cursor: pointer;
+.name {
+  height: auto;
+  padding: 4px 10px;
   text-align: left;
 }
-.files .on {
+.name.on {
   background: var(--soft);
   border-color: var(--wood);
-  font-weight: 700;
 }
-.files .stop {
+.name.stop {
   border-left: 4px solid var(--adverse);
 }
-.files .leave {
-  border-style: dashed;
-  color: var(--quiet);
-}
-.files small {
+small {
   display: block;
   color: var(--quiet);
   font-weight: 400;
+}
+h2 {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  margin: 14px 0 6px;
+  font: 600 var(--size-heading) / 1.3 var(--serif);
+}
+h2:first-child {
+  margin-top: 0;
+}
+h2 span {
+  display: grid;
+  place-items: center;
+  width: 22px;
+  height: 22px;
+  border-radius: 11px;
+  background: var(--wood);
+  color: #fff;
+  font: 600 var(--size-note) / 1 var(--sans);
 }
 .confirm {
   position: sticky;

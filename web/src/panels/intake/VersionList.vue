@@ -10,51 +10,25 @@ defineProps<{ versions: VersionRecord[] }>();
 </script>
 
 <template>
-  <div class="list" tabindex="0" aria-label="Versions">
-    <table>
-      <thead>
-        <tr>
-          <th class="number">Version</th>
-          <th>What</th>
-          <th>Who</th>
-          <th>When</th>
-          <th class="number">Lines</th>
-          <th class="number">Net total</th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="each in versions" :key="each.version" data-test="version">
-          <td class="number">{{ each.version }}</td>
-          <td class="what">{{ each.what }}</td>
-          <td>{{ each.made_by }}</td>
-          <td :title="each.made_at">{{ dayText(each.made_at.slice(0, 10)) }}</td>
-          <td class="number">{{ whole(each.lines) }}</td>
-          <td class="number">{{ grouped(each.amount) }}</td>
-        </tr>
-      </tbody>
-    </table>
-  </div>
+  <ElTable
+    :data="versions"
+    row-key="version"
+    size="small"
+    max-height="220"
+    aria-label="Versions"
+    data-test="versions"
+  >
+    <ElTableColumn prop="version" label="Version" width="80" align="right" />
+    <ElTableColumn prop="what" label="What" min-width="260" />
+    <ElTableColumn prop="made_by" label="Who" width="120" show-overflow-tooltip />
+    <ElTableColumn v-slot="{ row }" label="When" width="120">
+      <span :title="row.made_at">{{ dayText(row.made_at.slice(0, 10)) }}</span>
+    </ElTableColumn>
+    <ElTableColumn v-slot="{ row }" label="Lines" width="110" align="right">{{
+      whole(row.lines)
+    }}</ElTableColumn>
+    <ElTableColumn v-slot="{ row }" label="Net total" width="150" align="right">
+      {{ grouped(row.amount) }}
+    </ElTableColumn>
+  </ElTable>
 </template>
-
-<style scoped>
-.list {
-  max-height: 220px;
-  overflow: auto;
-}
-table {
-  border-collapse: collapse;
-}
-th,
-td {
-  text-align: left;
-  padding: 2px 14px 2px 0;
-  border-bottom: 1px solid var(--line);
-}
-td.number,
-th.number {
-  text-align: right;
-}
-.what {
-  max-width: 520px;
-}
-</style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Files that wait to be posted: put aside, arrived in the inbox, or fetched. */
+/** Files that wait to be posted: left for later, arrived in the inbox, or fetched. */
 import { useNumbers } from "@/composables/numbers";
 import type { Staging } from "@/contract";
 import { dayText } from "@/model/days";
@@ -22,7 +22,7 @@ function names(staging: Staging): string {
       <strong>{{ names(each) }}</strong> {{ count(each.files.length, "file") }}, {{ ARRIVALS[each.arrival] }}
       {{ dayText(each.made_at.slice(0, 10)) }}, waiting to be posted
       <ElButton data-test="open-waiting" @click="emit('open', each)">Check and post</ElButton>
-      <ElButton link @click="emit('discard', each.id)">Discard</ElButton>
+      <ElButton link @click="emit('discard', each.id)">Throw away</ElButton>
     </li>
   </ul>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The windows day by day, aligned by position, adding up to the figures above. */
 import { useNumbers } from "@/composables/numbers";
-import { computed, ref, watch } from "vue";
+import { computed, h, ref, watch, type VNode } from "vue";
 import type { Cell, DayFigure, OperandDays, Proof } from "@/contract";
 import { dayText } from "@/model/days";
 import { dayCell, daysGroups, type DaysColumn } from "@/model/proofDays";
@@ -32,6 +32,15 @@ const groups = computed(() => daysGroups(props.proof.operands, found.value, deri
 const length = computed(() => Math.max(0, ...groups.value.map((each) => each.days.length)));
 const explained = computed(() => daysWords(props.proof.column, props.proof.operands[0]));
 
+/** Days that stand on one page: those of a year. */
+const DAYS_SHOWN = 366;
+const page = ref(1);
+watch(length, () => (page.value = 1));
+const rows = computed(() => {
+  const start = (page.value - 1) * DAYS_SHOWN;
+  return Array.from({ length: Math.min(DAYS_SHOWN, length.value - start) }, (_, at) => ({ at: start + at }));
+});
+
 function text(cell: Cell | undefined): string {
   return (cell && operandText(cell, props.proof.unit, 4)) ?? "–";
 }
@@ -40,57 +49,61 @@ function dayFigure(column: DaysColumn, day: DayFigure | undefined, row: number):
   if (!day) return "";
   return day.counted ? text(dayCell(column, row)) : "not counted";
 }
+
+/** The sums below the columns, in the columns' order, of all days whatever page is shown. */
+function sums(): VNode[] {
+  return groups.value.flatMap((group, side) => [
+    h("span", "Sum"),
+    ...group.columns.map((column, at) =>
+      h("span", { "data-test": `days-sum-${side}-${at}` }, text(column.sum)),
+    ),
+  ]);
+}
 </script>
 
 <template>
   <p v-if="refused" role="alert">{{ refused }}</p>
   <p v-if="explained" class="explained">{{ explained }}</p>
-  <div class="days" tabindex="0" role="region" aria-label="Days">
-    <table data-test="days">
-      <thead>
-        <tr>
-          <template v-for="(group, side) in groups" :key="side">
-            <th scope="col">{{ dayHeading(group.columns[0]?.operand) }}</th>
-            <th v-for="(column, at) in group.columns" :key="at" scope="col" class="number">
-              {{ daysHeading(column, proof.column) }}
-            </th>
-          </template>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="row in length" :key="row" data-test="day">
-          <template v-for="(group, side) in groups" :key="side">
-            <td :class="{ quiet: !group.days[row - 1]?.counted }">
-              {{ group.days[row - 1] ? dayText(group.days[row - 1]?.day ?? "") : "" }}
-            </td>
-            <td
-              v-for="(column, at) in group.columns"
-              :key="at"
-              class="number"
-              :class="{ quiet: !group.days[row - 1]?.counted }"
-            >
-              {{ dayFigure(column, group.days[row - 1], row - 1) }}
-            </td>
-          </template>
-        </tr>
-      </tbody>
-      <tfoot>
-        <tr>
-          <template v-for="(group, side) in groups" :key="side">
-            <th scope="row">Sum</th>
-            <td
-              v-for="(column, at) in group.columns"
-              :key="at"
-              class="number"
-              :data-test="`days-sum-${side}-${at}`"
-            >
-              {{ text(column.sum) }}
-            </td>
-          </template>
-        </tr>
-      </tfoot>
-    </table>
-  </div>
+  <ElTable
+    :data="rows"
+    row-key="at"
+    size="small"
+    height="100%"
+    class="days"
+    show-summary
+    :summary-method="sums"
+    aria-label="Days"
+    data-test="days"
+  >
+    <template v-for="(group, side) in groups" :key="side">
+      <ElTableColumn v-slot="{ row }" :label="dayHeading(group.columns[0]?.operand)" min-width="96">
+        <span :class="{ quiet: !group.days[row.at]?.counted }">{{
+          group.days[row.at] ? dayText(group.days[row.at]?.day ?? "") : ""
+        }}</span>
+      </ElTableColumn>
+      <ElTableColumn
+        v-for="(column, at) in group.columns"
+        :key="at"
+        v-slot="{ row }"
+        :label="daysHeading(column, proof.column)"
+        align="right"
+        min-width="90"
+      >
+        <span :class="{ quiet: !group.days[row.at]?.counted }">{{
+          dayFigure(column, group.days[row.at], row.at)
+        }}</span>
+      </ElTableColumn>
+    </template>
+  </ElTable>
+  <ElPagination
+    v-if="length > DAYS_SHOWN"
+    v-model:current-page="page"
+    size="small"
+    layout="prev, pager, next"
+    :page-size="DAYS_SHOWN"
+    :total="length"
+    data-test="days-pages"
+  />
 </template>
 
 <style scoped>
@@ -101,35 +114,6 @@ function dayFigure(column: DaysColumn, day: DayFigure | undefined, row: number):
 }
 .days {
   flex: 1;
-  overflow: auto;
   min-height: 180px;
-}
-table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 11px;
-}
-th {
-  text-align: left;
-  vertical-align: bottom;
-  position: sticky;
-  top: 0;
-  background: var(--sheet);
-}
-th.number {
-  text-align: right;
-}
-td {
-  padding: 2px 6px 0 0;
-  border-top: 1px solid var(--soft);
-  white-space: nowrap;
-}
-tfoot th,
-tfoot td {
-  position: sticky;
-  bottom: 0;
-  background: var(--sheet);
-  font-weight: 700;
-  border-top: 2px solid var(--wood);
 }
 </style>

@@ -3,7 +3,7 @@
 import Day from "@/parts/Day.vue";
 import Option from "@/parts/Option.vue";
 import type { CalendarSettings, Statement } from "@/contract";
-import DayCalendar from "@/parts/DayCalendar.vue";
+import DayCalendar from "@/parts/calendar/DayCalendar.vue";
 import { ref, watch } from "vue";
 import { POLICIES } from "@/words/calendar";
 
@@ -27,23 +27,10 @@ function pin(): void {
 </script>
 
 <template>
-  <p class="title">As of</p>
   <form @submit.prevent="pin">
     <Day v-model="day" aria-label="As-of date" data-test="as-of-day" />
     <ElButton native-type="submit" data-test="as-of-pin">Pin this day</ElButton>
   </form>
-  <details data-test="as-of-calendar">
-    <summary>Choose it in a calendar</summary>
-    <DayCalendar
-      v-if="asOf"
-      single
-      :settings="settings"
-      :day="asOf"
-      :chosen="asOf"
-      :tell="(key) => tell(key)"
-      @day="(taken) => emit('pin', taken)"
-    />
-  </details>
   <label
     >Follow
     <ElSelect
@@ -59,19 +46,23 @@ function pin(): void {
       <Option :value="-1" label="no day: it is pinned" />
       <Option v-for="(each, at) in POLICIES" :key="each.words" :value="at" :label="each.words" /> </ElSelect
   ></label>
+  <DayCalendar
+    v-if="asOf"
+    single
+    :settings="settings"
+    :day="asOf"
+    :chosen="asOf"
+    :tell="(key) => tell(key)"
+    @day="(taken) => emit('pin', taken)"
+  />
 </template>
 
 <style scoped>
-.title {
-  margin: 10px 0 2px;
-  font-weight: 700;
-}
 form {
   display: flex;
   gap: 6px;
 }
-label,
-details {
+label {
   display: block;
   padding: 6px 0 0;
 }

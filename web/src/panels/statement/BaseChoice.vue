@@ -1,16 +1,15 @@
 <script setup lang="ts">
 /** What the current window is compared with, and how the days of the two are matched; each choice tells its days first. */
-import Day from "@/parts/Day.vue";
-import Option from "@/parts/Option.vue";
-import { ALIGNMENTS, ALIGNMENTS_OF, GRAINS, SPREADS } from "@/contract/vocabulary";
+import { ALIGNMENTS_OF } from "@/contract/vocabulary";
 import { capital } from "@/words/names";
 import { computed, ref, watch } from "vue";
-import type { Base, Grain, LedgerDescription, PeriodBase, Statement, StatementPreview } from "@/contract";
+import type { Base, LedgerDescription, PeriodBase, Statement, StatementPreview } from "@/contract";
 import { grainOf, grains, sameBase, setBases } from "@/model/statement";
-import { useTelling, useToldOf } from "@/panels/statement/telling";
+import BaseDays from "@/panels/statement/BaseDays.vue";
+import BaseFixed from "@/panels/statement/BaseFixed.vue";
+import BaseMatch from "@/panels/statement/BaseMatch.vue";
+import BaseSteps from "@/panels/statement/BaseSteps.vue";
 import Choices from "@/parts/Choices.vue";
-import PlanChoice from "@/panels/statement/PlanChoice.vue";
-import DayCalendar from "@/parts/DayCalendar.vue";
 import { useSheet } from "@/state/sheet/sheet";
 
 const props = defineProps<{
@@ -24,7 +23,6 @@ const props = defineProps<{
 const emit = defineEmits<{ change: [bases: Base[]]; swap: [] }>();
 
 const sheet = useSheet();
-const tell = useTelling();
 const timed = computed(() => grains(props.statement).length > 0);
 /** In what the window before lies: the window's own grain, or in a series each level's. */
 const own = computed<PeriodBase["unit"]>(() => {
@@ -35,12 +33,6 @@ const atDays = computed(() => grains(props.statement).includes("day"));
 const current = computed(() => (props.at === null ? undefined : props.statement.bases[props.at]));
 /** Where the base stands, or will stand, among the windows. */
 const number = computed(() => (props.at ?? props.statement.bases.length) + 1);
-const steps = ref(2);
-const unit = ref<Grain | "own">("year");
-const direction = ref<"back" | "ahead">("back");
-const first = ref("");
-const last = ref("");
-const fixed = ref(current.value?.kind === "fixed" ? current.value.period : "");
 
 const offered = computed(() => [
   // At days the first base is the same weekday a week earlier, the day before the second.
@@ -56,49 +48,30 @@ const previews = ref<StatementPreview[]>([]);
 watch(
   offered,
   async (bases) => {
-    previews.value = await sheet.previews(bases.map((each) => setBases(props.statement, placed(each))));
+    previews.value = await sheet.previews(bases.map(place));
   },
   { immediate: true },
 );
 const choices = computed(() =>
-  offered.value.map((each, place) => ({
+  offered.value.map((each, at) => ({
     key: keyOf(each),
-    label: capital(nameIn(previews.value[place])),
-    note: previews.value[place]?.windows[number.value]?.words ?? "",
-    refused: taken(each) ? "It is compared with already." : previews.value[place]?.refused || null,
+    label: capital(nameIn(previews.value[at])),
+    note: previews.value[at]?.windows[number.value]?.words ?? "",
+    refused: taken(each) ? "It is compared with already." : previews.value[at]?.refused || null,
   })),
 );
 const chosen = computed(() => (current.value?.kind === "period" ? keyOf(current.value) : undefined));
-/** The ways in which the base there is can be matched with a window that is not over, or is not as long. */
-const ways = computed<Base[]>(() => {
-  const base = current.value;
-  return base ? ALIGNMENTS_OF[base.kind].map((align) => ({ ...base, align }) as Base) : [];
-});
-const aligned = ref<StatementPreview[]>([]);
-watch(
-  ways,
-  async (bases) => {
-    aligned.value = await sheet.previews(bases.map((each) => setBases(props.statement, placed(each))));
-  },
-  { immediate: true },
-);
-const alignments = computed(() =>
-  ways.value.map((each, place) => ({
-    key: alignOf(each),
-    label: capital(ALIGNMENTS[alignOf(each)] ?? ""),
-    note: aligned.value[place]?.windows[number.value]?.words ?? "",
-    refused: aligned.value[place]?.refused || null,
-  })),
+/** The tab in which the base that there is was made. */
+const tab = ref(
+  { given: "days", fixed: "fixed", ledger: "fixed", period: "usual", shifted: "usual" }[
+    current.value?.kind ?? "period"
+  ],
 );
 
 /** What the base is called that stands, or would stand, here. */
 function nameIn(preview: StatementPreview | undefined): string {
   const pieces = preview?.parts.find((each) => each.part === "bases")?.pieces;
   return pieces?.[number.value - 1]?.words ?? "";
-}
-
-function alignOf(base: Base): string {
-  return "align" in base ? (base.align ?? "same_dates") : "";
 }
 
 function keyOf(base: PeriodBase): string {
@@ -120,58 +93,12 @@ function placed(one: Base): Base[] {
   return bases;
 }
 
-function take(one: Base | null | undefined): void {
+function place(one: Base): Statement {
+  return setBases(props.statement, placed(one));
+}
+
+function take(one: Base | undefined): void {
   if (one) emit("change", placed(one));
-}
-
-/** What a base would come to, while it is put together. */
-function told(choice: () => Base | null): ReturnType<typeof useToldOf> {
-  return useToldOf(() => {
-    const base = choice();
-    return base && { statement: setBases(props.statement, placed(base)), at: number.value };
-  });
-}
-
-const stepped = computed<Base | null>(() => {
-  const n = Math.trunc(Number(steps.value));
-  if (!(n >= 1 && n <= 400)) return null;
-  const back = direction.value === "back" ? n : -n;
-  if (unit.value === "own" || unit.value === own.value) return step(back, own.value);
-  if (unit.value === "year") return step(back, "year");
-  return { kind: "shifted", back, unit: unit.value, align: "same_dates" };
-});
-const toldSteps = told(() => stepped.value);
-const days = computed<Base | null>(() =>
-  first.value && last.value
-    ? { kind: "given", window: { kind: "dates", first: first.value, last: last.value } }
-    : null,
-);
-const toldDays = told(() => days.value);
-const position = computed<Base>(() => ({
-  kind: "fixed",
-  period: fixed.value.trim() || String(props.year - 1),
-  align: "same_dates",
-}));
-const toldPosition = told(() => position.value);
-
-function period(key: string, end: string | null = null): Base {
-  return {
-    kind: "given",
-    window: end ? { kind: "dates", first: key, last: end } : { kind: "period", period: key },
-  };
-}
-
-function tellPeriod(key: string, end: string | null): Promise<string> {
-  return tell(setBases(props.statement, placed(period(key, end))), number.value);
-}
-
-function align(how: string): void {
-  take(ways.value.find((each) => alignOf(each) === how));
-}
-
-function spread(how: string): void {
-  if (current.value?.kind === "ledger")
-    take({ ...current.value, spread: how === "days" ? how : "working_days" });
 }
 
 function remove(): void {
@@ -183,80 +110,45 @@ function remove(): void {
 </script>
 
 <template>
-  <Choices
-    title="Compare with"
-    :choices="choices"
-    :chosen="chosen"
-    @take="(key) => take(offered.find((each) => keyOf(each) === key))"
-  />
-  <form class="steps" @submit.prevent="take(stepped)">
-    <ElInput
-      v-model.number="steps"
-      style="width: 9ch"
-      type="number"
-      min="1"
-      max="400"
-      aria-label="How many"
-      data-test="steps"
-    />
-    <ElSelect v-model="unit" aria-label="Unit" data-test="steps-unit">
-      <Option v-if="own === 'period'" value="own" label="periods" />
-      <template v-for="(label, grain) in GRAINS" :key="grain">
-        <Option v-if="grain === 'year' || grain === own || !timed" :value="grain" :label="`${label}s`" />
-      </template>
-    </ElSelect>
-    <ElSelect v-model="direction" aria-label="Direction" data-test="steps-direction">
-      <Option value="back" label="back" />
-      <Option value="ahead" label="ahead" />
-    </ElSelect>
-    <ElButton native-type="submit" data-test="take-steps">Take</ElButton>
-    <small data-test="told-steps">{{ toldSteps }}</small>
-  </form>
-  <form class="steps" @submit.prevent="take(days)">
-    <Day v-model="first" aria-label="First day of the base" data-test="given-first" />
-    <Day v-model="last" aria-label="Last day of the base" data-test="given-last" />
-    <ElButton native-type="submit" data-test="take-given">These days</ElButton>
-    <small>{{ toldDays }}</small>
-  </form>
-  <details>
-    <summary data-test="given-calendar">A period, or days, chosen in a calendar</summary>
-    <DayCalendar
-      :settings="ledger.calendar"
-      :day="day"
-      :chosen="
-        current?.kind === 'given' && current.window.kind === 'period' ? current.window.period : undefined
-      "
-      :tell="tellPeriod"
-      @period="(key) => take(period(key))"
-      @days="(from, to) => take(period(from, to))"
-    />
-  </details>
-  <form class="steps" @submit.prevent="take(position)">
-    <ElInput
-      v-model="fixed"
-      style="width: 15ch"
-      :placeholder="String(year - 1)"
-      aria-label="Fixed period"
-      data-test="fixed-period"
-    />
-    <ElButton native-type="submit" data-test="take-fixed">The same period of this one</ElButton>
-    <small>{{ toldPosition }}</small>
-  </form>
-  <PlanChoice :statement="statement" :ledger="ledger" @take="take" />
-  <Choices
-    v-if="alignments.length && current"
-    title="Where the period is not over, match"
-    :choices="alignments"
-    :chosen="alignOf(current)"
-    @take="align"
-  />
-  <Choices
-    v-if="current?.kind === 'ledger'"
-    title="Its lines for whole weeks or months are spread over"
-    :choices="Object.entries(SPREADS).map(([key, label]) => ({ key, label: capital(label) }))"
-    :chosen="current.spread ?? 'days'"
-    @take="spread"
-  />
+  <ElTabs v-model="tab">
+    <ElTabPane label="Usual" name="usual">
+      <Choices
+        title="Compare with"
+        :choices="choices"
+        :chosen="chosen"
+        @take="(key) => take(offered.find((each) => keyOf(each) === key))"
+      />
+      <BaseSteps :own="own" :timed="timed" :place="place" :number="number" @take="take" />
+    </ElTabPane>
+    <ElTabPane label="Days" name="days">
+      <BaseDays
+        :settings="ledger.calendar"
+        :day="day"
+        :current="current"
+        :place="place"
+        :number="number"
+        @take="take"
+      />
+    </ElTabPane>
+    <ElTabPane label="Fixed, plan" name="fixed">
+      <BaseFixed
+        :statement="statement"
+        :ledger="ledger"
+        :current="current"
+        :year="year"
+        :place="place"
+        :number="number"
+        @take="take"
+      />
+    </ElTabPane>
+    <ElTabPane
+      v-if="current && (ALIGNMENTS_OF[current.kind].length || current.kind === 'ledger')"
+      label="Matching"
+      name="match"
+    >
+      <BaseMatch :base="current" :place="place" :number="number" @take="take" />
+    </ElTabPane>
+  </ElTabs>
   <p v-if="at !== null && !timed" class="direction">
     Changes are the window less this base.
     <ElButton link data-test="swap" @click="emit('swap')">The other way round</ElButton>
@@ -266,23 +158,7 @@ function remove(): void {
 
 <style scoped>
 .direction {
-  margin: 6px 8px 0;
+  margin: 6px 0 0;
   color: var(--quiet);
-}
-.steps {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-  padding: 4px 8px;
-}
-.steps small {
-  flex-basis: 100%;
-  color: var(--quiet);
-}
-details {
-  padding: 4px 8px;
-}
-.steps input[type="number"] {
-  width: 60px;
 }
 </style>

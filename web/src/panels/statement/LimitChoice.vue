@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A limit of what is shown: the top or bottom so many, some status, a column between two figures, or named members. */
+import Count from "@/parts/Count.vue";
 import Option from "@/parts/Option.vue";
 import { STATUS } from "@/contract/vocabulary";
 import { computed, ref } from "vue";
@@ -60,7 +61,7 @@ function take(): void {
   if (kind.value === "top")
     emit("take", {
       kind: "top",
-      count: Math.max(1, Math.trunc(Number(count.value))),
+      count: count.value,
       column: column.value,
       level: of,
       bottom: end.value === "bottom",
@@ -95,14 +96,7 @@ function take(): void {
           <Option value="bottom" label="bottom" />
           <Option value="size" label="largest either way" />
         </ElSelect>
-        <ElInput
-          v-model.number="count"
-          style="width: 9ch"
-          type="number"
-          min="1"
-          max="1000"
-          aria-label="How many"
-          data-test="limit-count"
+        <Count v-model="count" :min="1" :max="1000" aria-label="How many" data-test="limit-count"
       /></label>
     </template>
     <label v-if="kind === 'top' || kind === 'value'"
@@ -166,9 +160,6 @@ label {
   gap: 8px;
   justify-content: space-between;
   align-items: center;
-}
-input[type="number"] {
-  width: 64px;
 }
 p {
   margin: 0;

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** A measure of one's own: its name, the expression it is computed by, and how it is read. */
+import type { InputInstance } from "element-plus";
+import Count from "@/parts/Count.vue";
 import Option from "@/parts/Option.vue";
 import { POLARITIES, UNITS } from "@/contract/vocabulary";
 import { computed, ref } from "vue";
@@ -13,7 +15,7 @@ const expression = ref(props.defined?.expression ?? "");
 const unit = ref<DefinedMeasure["unit"]>(props.defined?.unit ?? "currency");
 const decimals = ref(props.defined?.decimals ?? 2);
 const polarity = ref<DefinedMeasure["polarity"]>(props.defined?.polarity ?? "more_is_favourable");
-const box = ref<HTMLInputElement | null>(null);
+const box = ref<InputInstance | null>(null);
 
 const plain = computed(() =>
   name.value
@@ -40,7 +42,7 @@ function define(): void {
     name: plain.value,
     expression: expression.value.trim(),
     unit: unit.value,
-    decimals: Math.min(Math.max(Math.trunc(Number(decimals.value)), 0), 9),
+    decimals: decimals.value,
     polarity: polarity.value,
   });
 }
@@ -53,10 +55,9 @@ function define(): void {
     /></label>
     <label
       >Is
-      <input
+      <ElInput
         ref="box"
         v-model="expression"
-        size="34"
         placeholder="net_sales / active_customers"
         spellcheck="false"
         data-test="own-expression"
@@ -72,14 +73,7 @@ function define(): void {
         <Option v-for="(label, key) in UNITS" :key="key" :value="key" :label="label" /> </ElSelect
     ></label>
     <label
-      >Decimals
-      <ElInput
-        v-model.number="decimals"
-        style="width: 9ch"
-        type="number"
-        min="0"
-        max="9"
-        data-test="own-decimals"
+      >Decimals <Count v-model="decimals" :min="0" :max="9" aria-label="Decimals" data-test="own-decimals"
     /></label>
     <label
       >More is
@@ -103,9 +97,6 @@ label {
   gap: 8px;
   justify-content: space-between;
   align-items: center;
-}
-input[type="number"] {
-  width: 60px;
 }
 .words {
   display: flex;

@@ -5,6 +5,8 @@ import type { LedgerDescription, Statement } from "@/contract";
 import { defineMeasure, moveMeasure, setMeasureBases, setName, setShares, undefine } from "@/model/limits";
 import * as edit from "@/model/statement";
 import MeasureChoice from "@/panels/statement/MeasureChoice.vue";
+import AlongChoice from "@/panels/statement/AlongChoice.vue";
+import MeasureName from "@/panels/statement/MeasureName.vue";
 import MeasureForm from "@/panels/statement/MeasureForm.vue";
 import ShareChoice from "@/panels/statement/ShareChoice.vue";
 import ShowChoice from "@/panels/statement/ShowChoice.vue";
@@ -38,6 +40,10 @@ function told(name: string): string | undefined {
   return measures.value.find((each) => each.name === name)?.description;
 }
 
+function kindOf(name: string): string {
+  return measures.value.find((each) => each.name === name)?.kind ?? "additive";
+}
+
 function own(name: string): Statement["defined"][number] | undefined {
   return props.statement.defined.find((each) => each.name === name);
 }
@@ -45,10 +51,6 @@ function own(name: string): Statement["defined"][number] | undefined {
 /** How many shares stand before those of a measure. */
 function sharesBefore(at: number): number {
   return props.statement.measures.slice(0, at).reduce((sum, each) => sum + each.shares.length, 0);
-}
-
-function typed(event: Event): string {
-  return String(new FormData(event.target as HTMLFormElement).get("name") ?? "");
 }
 
 function change(statement: Statement | null): void {
@@ -70,87 +72,83 @@ function change(statement: Statement | null): void {
       @move="(from, to) => change(moveMeasure(statement, from, to))"
     >
       <template #default="{ close }">
-        <MeasureChoice
-          :measures="measures"
-          :shown="statement.measures"
-          :current="shown.measure"
-          @take="(name, derived) => (change(edit.replaceMeasure(statement, at, name, derived)), close())"
-          @remove="(change(edit.removeMeasure(statement, at)), close())"
-        />
-        <form
-          class="naming"
-          @submit.prevent="(event) => (change(setName(statement, at, typed(event))), close())"
-        >
-          <label
-            >Heading
-            <input
-              name="name"
-              size="16"
-              maxlength="60"
-              :value="shown.name"
-              :placeholder="said.of('measures', at)"
-              data-test="heading-name"
-          /></label>
-          <ElButton native-type="submit" data-test="take-heading">Call it so</ElButton>
-        </form>
-        <details v-if="own(shown.measure)" class="naming">
-          <summary>How it is computed</summary>
-          <MeasureForm
-            :defined="own(shown.measure)"
-            @define="(defined) => (change(defineMeasure(statement, defined)), close())"
-            @remove="(change(undefine(statement, shown.measure)), close())"
-          />
-        </details>
+        <ElTabs model-value="measure">
+          <ElTabPane label="Measure" name="measure">
+            <MeasureChoice
+              :measures="measures"
+              :shown="statement.measures"
+              :current="shown.measure"
+              @take="(name, derived) => (change(edit.replaceMeasure(statement, at, name, derived)), close())"
+              @remove="(change(edit.removeMeasure(statement, at)), close())"
+            />
+          </ElTabPane>
+          <ElTabPane label="Heading" name="heading">
+            <MeasureName
+              :name="shown.name"
+              :plain="said.of('measures', at)"
+              @take="(name) => (change(setName(statement, at, name)), close())"
+            />
+          </ElTabPane>
+          <ElTabPane v-if="own(shown.measure)" label="How it is computed" name="own">
+            <MeasureForm
+              :defined="own(shown.measure)"
+              @define="(defined) => (change(defineMeasure(statement, defined)), close())"
+              @remove="(change(undefine(statement, shown.measure)), close())"
+            />
+          </ElTabPane>
+        </ElTabs>
       </template>
     </Part>
     with
     <Part :name="`show-${at}`" :label="said.of('show', at) || 'nothing else'">
-      <ShowChoice
-        :shown="shown"
-        :ledger="ledger"
-        :statement="statement"
-        :at="at"
-        :said="said"
-        @change="(show) => change(edit.setShow(statement, at, show))"
-        @along="(along) => change(edit.setAlong(statement, at, along))"
-        @against="(bases) => change(setMeasureBases(statement, at, bases))"
-      />
-      <ShareChoice
-        :shown="shown"
-        :statement="statement"
-        :said="said.all('share_scopes').slice(sharesBefore(at))"
-        :derived="measures.find((each) => each.name === shown.measure)?.kind === 'derived'"
-        @change="(shares) => change(setShares(statement, at, shares))"
-      />
+      <ElTabs model-value="show">
+        <ElTabPane label="Beside it" name="show">
+          <ShowChoice
+            :shown="shown"
+            :statement="statement"
+            :at="at"
+            :said="said"
+            @change="(show) => change(edit.setShow(statement, at, show))"
+            @against="(bases) => change(setMeasureBases(statement, at, bases))"
+          />
+        </ElTabPane>
+        <ElTabPane label="Shares" name="shares">
+          <ShareChoice
+            :shown="shown"
+            :statement="statement"
+            :said="said.all('share_scopes').slice(sharesBefore(at))"
+            :derived="kindOf(shown.measure) === 'derived'"
+            @change="(shares) => change(setShares(statement, at, shares))"
+          />
+        </ElTabPane>
+        <ElTabPane v-if="timed" label="Along the periods" name="along">
+          <AlongChoice
+            :along="shown.along ?? null"
+            :additive="kindOf(shown.measure) === 'additive'"
+            :words="said.of('measures', at)"
+            @take="(along) => change(edit.setAlong(statement, at, along))"
+          />
+        </ElTabPane>
+      </ElTabs>
     </Part>
   </template>
   <Part name="add-measure" label="+ measure" adds>
     <template #default="{ close }">
-      <MeasureChoice
-        v-if="free.length"
-        :measures="free"
-        :shown="[]"
-        @take="(name) => (change(edit.addMeasure(statement, name)), close())"
-      />
-      <details>
-        <summary data-test="own-measure">A measure of your own</summary>
-        <MeasureForm
-          :names="measures.map((each) => each.name)"
-          @define="(defined) => (change(defineMeasure(statement, defined)), close())"
-        />
-      </details>
+      <ElTabs :model-value="free.length ? 'measure' : 'own'">
+        <ElTabPane v-if="free.length" label="Measure" name="measure">
+          <MeasureChoice
+            :measures="free"
+            :shown="[]"
+            @take="(name) => (change(edit.addMeasure(statement, name)), close())"
+          />
+        </ElTabPane>
+        <ElTabPane label="Of your own" name="own">
+          <MeasureForm
+            :names="measures.map((each) => each.name)"
+            @define="(defined) => (change(defineMeasure(statement, defined)), close())"
+          />
+        </ElTabPane>
+      </ElTabs>
     </template>
   </Part>
 </template>
-
-<style scoped>
-.naming {
-  display: flex;
-  gap: 6px;
-  align-items: end;
-  padding: 8px 8px 0;
-}
-details.naming {
-  display: block;
-}
-</style>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** What a ledger is counted by: currency, zone, calendar, as-of date, coverage, and what its columns mean. */
+import Count from "@/parts/Count.vue";
 import Day from "@/parts/Day.vue";
 import Option from "@/parts/Option.vue";
 import { dimensionName } from "@/words/names";
 import { ref, watch } from "vue";
 import type { LedgerDescription, LedgerSettings } from "@/contract";
-import LedgerAway from "@/panels/LedgerAway.vue";
+import LedgerAway from "@/panels/bar/LedgerAway.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { MONTHS, WEEKDAYS } from "@/words/calendar";
 import { LINE_GRAINS } from "@/words/intake";
@@ -53,7 +54,6 @@ function asOf(day: string): void {
 
 <template>
   <form class="settings" data-test="settings" @submit.prevent="confirm">
-    <h2>What {{ ledger.name }} is counted by</h2>
     <Trouble v-if="trouble" :message="trouble" />
     <div class="grid">
       <label>Name <ElInput v-model="next.name" maxlength="80" required data-test="setting-name" /></label>
@@ -63,24 +63,15 @@ function asOf(day: string): void {
       /></label>
       <label>Time zone <ElInput v-model="next.time_zone" data-test="setting-zone" /></label>
       <label
-        >Its lines stand for
+        >Each line is known
         <ElSelect v-model="next.line_grain" data-test="setting-grain">
           <Option v-for="(label, key) in LINE_GRAINS" :key="key" :value="key" :label="label" /> </ElSelect
       ></label>
       <label
         >Decimals of amounts
-        <ElInput
-          v-model.number="next.amount_decimals"
-          style="width: 9ch"
-          type="number"
-          min="0"
-          max="9"
-          data-test="setting-decimals"
+        <Count v-model="next.amount_decimals" :min="0" :max="9" data-test="setting-decimals"
       /></label>
-      <label
-        >of quantities
-        <ElInput v-model.number="next.quantity_decimals" style="width: 9ch" type="number" min="0" max="9"
-      /></label>
+      <label>of quantities <Count v-model="next.quantity_decimals" :min="0" :max="9" /></label>
       <label
         >The fiscal year starts in
         <ElSelect v-model="next.calendar.fiscal_start_month" data-test="setting-fiscal">
@@ -133,19 +124,13 @@ function asOf(day: string): void {
     </p>
     <LedgerAway :ledger="ledger" @gone="emit('close')" @failed="(message) => (trouble = message)" />
     <p>
-      <ElButton native-type="submit" class="take" data-test="save-settings">Save</ElButton>
+      <ElButton native-type="submit" type="primary" data-test="save-settings">Save</ElButton>
       <ElButton link @click="emit('close')">Cancel</ElButton>
     </p>
   </form>
 </template>
 
 <style scoped>
-.settings {
-  background: var(--sheet);
-  border: 1px solid var(--line);
-  padding: 10px 14px;
-}
-h2,
 h3 {
   font-size: 14px;
   margin: 6px 0;
@@ -156,27 +141,20 @@ h3 {
   gap: 6px 18px;
 }
 .grid label {
-  display: flex;
+  display: grid;
+  grid-template-columns: 128px minmax(0, 1fr);
   gap: 6px;
   align-items: center;
 }
-.grid label input:not([type="checkbox"]):not([type="number"]):not([size]) {
-  flex: 1;
-  min-width: 90px;
+.grid :deep(.el-input),
+.grid :deep(.el-select) {
+  width: 100%;
 }
 .feed {
   display: flex;
   gap: 12px;
   margin: 3px 0;
   align-items: center;
-}
-.take {
-  background: var(--window-0);
-  color: #fff;
-  border: 0;
-  border-radius: 3px;
-  padding: 5px 14px;
-  cursor: pointer;
 }
 code {
   overflow-wrap: anywhere;

@@ -1,0 +1,111 @@
+<script setup lang="ts">
+/** What a file brings: its lines, control total and days, held against what one expects of it. */
+import { useNumbers } from "@/composables/numbers";
+import { ref, watch } from "vue";
+import type { Expected, FileCheck, StagedFile } from "@/contract";
+import { rangeText } from "@/model/days";
+
+const { count, grouped, whole } = useNumbers();
+
+const props = defineProps<{ file: StagedFile; check: FileCheck }>();
+const emit = defineEmits<{ expect: [expected: Expected] }>();
+
+const lines = ref("");
+const amount = ref("");
+watch(
+  () => props.file.expected,
+  (expected) => {
+    lines.value = expected.lines?.toString() ?? "";
+    amount.value = expected.amount ?? "";
+  },
+  { immediate: true },
+);
+
+function expected(): void {
+  const many = lines.value.replace(/[^0-9]/g, "");
+  emit("expect", {
+    lines: many ? Number(many) : null,
+    amount: amount.value.replace(/[\s,']/g, "").replace("−", "-") || null,
+  });
+}
+</script>
+
+<template>
+  <p v-if="check.kind === 'lookup'">{{ count(check.lines, "key") }} to be mapped</p>
+  <div v-else class="facts">
+    <dl>
+      <div>
+        <dt>Lines</dt>
+        <dd data-test="check-lines">{{ whole(check.lines) }}</dd>
+      </div>
+      <div>
+        <dt>Control total</dt>
+        <dd data-test="check-amount">{{ grouped(check.amount) }}</dd>
+      </div>
+      <div>
+        <dt>Days</dt>
+        <dd data-test="check-days">
+          {{ check.first_day && check.last_day ? rangeText(check.first_day, check.last_day) : "none" }}
+        </dd>
+      </div>
+      <div>
+        <dt>Sales, returns</dt>
+        <dd>{{ whole(check.sale_lines) }}, {{ whole(check.return_lines) }}</dd>
+      </div>
+      <div v-if="check.left_out">
+        <dt>Left out</dt>
+        <dd>{{ count(check.left_out, "line") }}</dd>
+      </div>
+      <div v-if="check.blank_rows">
+        <dt>Blank rows</dt>
+        <dd>{{ whole(check.blank_rows) }}</dd>
+      </div>
+    </dl>
+    <form class="expected" @submit.prevent="expected" @change="expected">
+      <label
+        >You expect
+        <ElInput
+          v-model="lines"
+          style="width: 12ch"
+          placeholder="lines"
+          aria-label="Lines that you expect"
+          data-test="expect-lines"
+      /></label>
+      <ElInput
+        v-model="amount"
+        style="width: 16ch"
+        placeholder="net total"
+        aria-label="Net total that you expect"
+        data-test="expect-amount"
+      />
+    </form>
+  </div>
+</template>
+
+<style scoped>
+dl,
+.facts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 26px;
+  margin: 0;
+  align-items: end;
+}
+.facts {
+  margin: 6px 0;
+}
+dt {
+  font-size: 11px;
+  color: var(--quiet);
+}
+dd {
+  margin: 0;
+  font-weight: 700;
+  font-variant-numeric: tabular-nums;
+}
+.expected {
+  display: flex;
+  gap: 4px;
+  margin-left: auto;
+}
+</style>

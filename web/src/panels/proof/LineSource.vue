@@ -1,0 +1,65 @@
+<script setup lang="ts">
+/** Where a posted line comes from: file, row and batch, what was given; and its correction. */
+import { useNumbers } from "@/composables/numbers";
+import type { LineChange, LinesPage } from "@/contract";
+import LineCorrection from "@/panels/proof/LineCorrection.vue";
+
+const { grouped } = useNumbers();
+
+defineProps<{
+  line: LinesPage["lines"][number];
+  ledger: string;
+  correcting: boolean;
+  correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
+}>();
+const emit = defineEmits<{ turn: [] }>();
+</script>
+
+<template>
+  <div class="from" data-test="line-source" :title="line.members.customer">
+    <span
+      ><RouterLink
+        :to="{ path: '/intake', query: { ledger, batch: String(line.batch) } }"
+        title="To the batch that it came with"
+        data-test="line-batch"
+        >{{ line.file }}</RouterLink
+      >, row {{ line.row }}<template v-if="line.side === 'return'"> · return</template
+      ><template v-if="line.quantity">
+        · {{ grouped(line.quantity) }} {{ /^-?1(\.0+)?$/.test(line.quantity) ? "unit" : "units" }}</template
+      ><template v-if="line.given">
+        · given as {{ grouped(line.given.amount) }} {{ line.given.currency }} at
+        {{ line.given.rate }}</template
+      ><template v-if="line.members.customer"> · {{ line.members.customer }}</template></span
+    ><ElButton
+      link
+      :aria-expanded="correcting"
+      :aria-label="`Correct ${line.file}, row ${line.row}`"
+      data-test="line-correct"
+      @click="emit('turn')"
+    >
+      correct
+    </ElButton>
+  </div>
+  <LineCorrection v-if="correcting" :line="line" :correct="correct" @close="emit('turn')" />
+</template>
+
+<style scoped>
+.from {
+  display: flex;
+  justify-content: space-between;
+  gap: 6px;
+  font-size: 12px;
+  color: var(--quiet);
+}
+.from span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.from a {
+  color: inherit;
+}
+.from button {
+  flex: none;
+  padding: 0 2px 0 0;
+}
+</style>
