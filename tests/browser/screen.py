@@ -68,7 +68,8 @@ class Screen:
 
     def open_tab_of(self, test: str) -> None:
         """Open the tab in which something stands, as a person does who looks for it."""
-        for each in self.all(test):
+        found = self.all(test)
+        for each in found if not any(one.is_displayed() for one in found) else []:
             panes = each.find_elements(By.XPATH, "./ancestor::*[@role='tabpanel']")
             closed = [pane for pane in panes if pane.get_attribute("aria-hidden") == "true"]
             if closed and panes[0].find_element(By.XPATH, "..").is_displayed():

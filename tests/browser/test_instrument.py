@@ -251,7 +251,7 @@ def test_the_calendar_is_changed_with_its_effects_in_sight(screen: Screen, addre
 
 _OPENED_AND_TYPED = """
 const done = arguments[arguments.length - 1];
-const part = () => document.querySelector('[data-test="part-statements"]');
+const part = () => document.querySelector('[data-test="part-keep"]');
 const field = () => document.querySelector('[data-test="statement-folder"]');
 const wait = (condition, then) => requestAnimationFrame(() => (condition() ? then() : wait(condition, then)));
 const running = () => document.getAnimations().some((each) => each.playState === "running");

@@ -288,6 +288,7 @@ def test_a_messy_file_is_settled_posted_and_replaced(page: Chrome, address: str,
     screen.find("correct-5").send_keys("30,00")
     screen.click("take-5")
     screen.says("check-amount", "1,050.50")
+    screen.click("looks")
     screen.says("finding-set_aside", "1 row of totals")
     screen.find("finding-near_members").find_element(By.CSS_SELECTOR, ".head").click()
     screen.click("merge-Nort")

@@ -2,14 +2,26 @@
 import en from "element-plus/es/locale/lang/en";
 import "element-plus/theme-chalk/dark/css-vars.css";
 import { storeToRefs } from "pinia";
-import { computed } from "vue";
-import { dayText } from "@/model/days";
+import dayjs from "dayjs";
+import { computed, watchEffect } from "vue";
+import { provideDayFormat } from "@/composables/dates";
+import { provideNumbers } from "@/composables/numbers";
+import { dayFormat, dayText } from "@/model/days";
 import LedgerChip from "@/panels/bar/LedgerChip.vue";
 import ReaderChip from "@/panels/bar/ReaderChip.vue";
 import MissingLedger from "@/panels/MissingLedger.vue";
 import { useLedgers } from "@/state/ledgers";
+import { useReader } from "@/state/reader";
 
 const { open } = storeToRefs(useLedgers());
+const reader = useReader();
+provideNumbers(() => reader.marks);
+provideDayFormat(computed(() => dayFormat(reader.locale)));
+/** Pickers start their weeks as the ledger does, or as the reader wants; they count from Sunday. */
+watchEffect(() => {
+  const chosen = reader.weekStart === "ledger" ? open.value?.calendar.week_start : Number(reader.weekStart);
+  dayjs.locale({ ...dayjs.Ls.en, name: "en", weekStart: ((chosen ?? 0) + 1) % 7 } as typeof dayjs.Ls.en);
+});
 const PAGES = [
   ["/intake", "Intake"],
   ["/figures", "Figures"],

@@ -1,9 +1,10 @@
+import { useReader } from "@/state/reader";
 import { createRouter, createWebHistory } from "vue-router";
 
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: "/", redirect: "/figures" },
+    { path: "/", redirect: () => useReader().firstPage },
     { path: "/figures", component: () => import("@/pages/FiguresPage.vue") },
     { path: "/intake", component: () => import("@/pages/IntakePage.vue") },
     { path: "/calendar", component: () => import("@/pages/CalendarPage.vue") },

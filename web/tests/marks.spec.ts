@@ -170,7 +170,7 @@ describe("what people look for", () => {
       { words: "against the same dates last year" },
       { words: "Change the goals" },
       { words: "Show it as a page to print" },
-      { words: "Open or keep a statement" },
+      { words: "Open a statement" },
     ];
     const found = (typed: string): string[] => matching(items, typed).map((each) => each.words);
     expect(found("growth")).toEqual(["with % change"]);
@@ -179,7 +179,7 @@ describe("what people look for", () => {
     expect(found("target")).toEqual(["Change the goals"]);
     expect(found("deliver")).toEqual(["Show it as a page to print"]);
     expect(found("email")).toEqual(["Show it as a page to print"]);
-    expect(found("delete")).toEqual(["Open or keep a statement"]);
+    expect(found("delete")).toEqual(["Open a statement"]);
   });
 
   it("is offered where a name is not there, the nearest first", () => {

@@ -39,6 +39,16 @@ export function localPeriod(key: string, locale?: string): string | null {
   return new Intl.DateTimeFormat(locale, day ? { ...how, day: "numeric" } : how).format(at);
 }
 
+/** How a language writes a day in digits, as a format of dayjs; English days name their month, which nobody mistakes. */
+export function dayFormat(locale?: string): string {
+  const language = locale ?? (typeof navigator === "undefined" ? "en" : navigator.language);
+  if (language.startsWith("en")) return "D MMM YYYY";
+  const how: Intl.DateTimeFormatOptions = { year: "numeric", month: "2-digit", day: "2-digit" };
+  const signs: Record<string, string> = { year: "YYYY", month: "MM", day: "DD" };
+  const parts = new Intl.DateTimeFormat(language, how).formatToParts(new Date(Date.UTC(2026, 9, 17)));
+  return parts.map((each) => signs[each.type] ?? each.value).join("");
+}
+
 /** Short name of the month of a day. */
 export function monthName(iso: string): string {
   return MONTHS[Number(iso.slice(5, 7)) - 1] ?? "";

@@ -96,7 +96,7 @@ async function confirm(): Promise<void> {
   padding: 10px 18px;
 }
 h1 {
-  font-size: 16px;
+  font-size: 1rem;
   margin: 0 0 10px;
 }
 .columns {

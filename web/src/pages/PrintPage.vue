@@ -8,33 +8,22 @@ import { fromAddress } from "@/model/address";
 import { seriesOf } from "@/model/chart";
 import { dayText, rangeText } from "@/model/days";
 import { hiddenPeriods, laidOut } from "@/model/layout";
-import { tableDecimals } from "@/model/numbers";
-import { linesOf, slotsOf, withTotal, type Line } from "@/model/lines";
-import { groupsOf, shownColumns, type ShownColumn } from "@/model/table";
+import PrintTable from "@/panels/print/PrintTable.vue";
 import NoticePanel from "@/panels/NoticePanel.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { createSheet, provideSheet } from "@/state/sheet/sheet";
 import { provideNumbers } from "@/composables/numbers";
 import { useLedgers } from "@/state/ledgers";
-import {
-  definition,
-  groupHeading,
-  heading,
-  headingBase,
-  labelOf,
-  meanings,
-  metricHeading,
-  rowHeading,
-  signBefore,
-  type Told,
-} from "@/words/table";
+import { useReader } from "@/state/reader";
+import { definition, labelOf, meanings, type Told } from "@/words/table";
 
 const route = useRoute();
 const ledgers = useLedgers();
+const reader = useReader();
 /** A sheet of its own: that of the figures stays as it was left. */
-const sheet = provideSheet(createSheet());
+const sheet = provideSheet(createSheet(null, () => reader.marks));
 const numbers = provideNumbers(sheet.marks);
-const { cell: cellText, count } = numbers;
+const { count } = numbers;
 const { answer, answered, check, failure } = toRefs(sheet);
 const trouble = ref("");
 const view = computed(() => fromAddress(route.query));
@@ -49,25 +38,6 @@ const told = computed<Told | null>(() => {
     numbers,
   };
 });
-const slots = computed(() => (told.value ? slotsOf(shownColumns(told.value.answer), told.value.layout) : []));
-const heads = computed(() => slots.value.map((each) => each.head));
-const lines = computed(() => {
-  if (!told.value) return [];
-  const { answer: seen, layout } = told.value;
-  return linesOf(withTotal(seen.rows, seen.total, layout), slots.value, layout);
-});
-
-function figure(line: Line, each: ShownColumn | null): string {
-  const cell = each && line.row.cells[each.at];
-  if (!told.value || !cell) return "";
-  const { answer: seen, layout } = told.value;
-  const total = seen.total.cells[each.at] ?? cell;
-  const decimals = layout.decimals[each.column.measure] ?? tableDecimals(each.column, total);
-  const sign = signBefore(cell, each.column, told.value);
-  return (
-    sign + cellText(cell, each.column, decimals, layout) + (cell.met == null ? "" : cell.met ? " ✓" : " ✗")
-  );
-}
 /** What the ledger says of what the statement names, what is meant by headings that were renamed, and which rows are left out. */
 const means = computed(() => {
   if (!told.value) return [];
@@ -144,49 +114,7 @@ function print(): void {
         :statement="series.statement"
         :of="series.row ? labelOf(series.row, told) : ''"
       />
-      <table>
-        <thead>
-          <tr>
-            <th rowspan="2" scope="col">{{ rowHeading(told) }}</th>
-            <th
-              v-for="(group, at) in groupsOf(heads, told.layout)"
-              :key="at"
-              scope="colgroup"
-              :colspan="group.columns.length"
-              class="group"
-            >
-              {{ groupHeading(group, told) }}
-            </th>
-          </tr>
-          <tr>
-            <th v-for="each in heads" :key="each.column.id" scope="col" class="number">
-              {{ heading(each.column, told) }}
-              <small v-if="headingBase(each.column, told)">{{ headingBase(each.column, told) }}</small>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="(line, at) in lines"
-            :key="at"
-            :class="{ total: !line.row.path.length, parent: line.row.can_open }"
-            data-test="print-row"
-          >
-            <th
-              scope="row"
-              :style="{
-                paddingLeft: `${Math.max(line.row.path.length - (typeof line.row.rest === 'number' ? 0 : 1), 0) * 14 + 4}px`,
-              }"
-            >
-              <template v-if="!line.place">{{ labelOf(line.row, told) }}</template>
-              <span v-if="line.metric" class="metric">{{ metricHeading(line.metric.column, told) }}</span>
-            </th>
-            <td v-for="(each, place) in line.columns" :key="place" class="number">
-              {{ figure(line, each) }}
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <PrintTable :told="told" />
       <NoticePanel
         :answer="answer"
         :check="check"
@@ -211,56 +139,16 @@ function print(): void {
   gap: 16px;
 }
 h1 {
-  font-size: 18px;
+  font-size: 1.125rem;
   margin: 0 0 4px;
 }
 .caption {
-  font-size: 14px;
+  font-size: 0.875rem;
   max-width: 900px;
 }
 .windows {
   padding-left: 18px;
-  font-size: 12px;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-  font-size: 12px;
-}
-th,
-td {
-  padding: 3px 8px;
-  border-bottom: 1px solid var(--line);
-}
-th {
-  text-align: left;
-  font-weight: 400;
-}
-thead th {
-  font-weight: 700;
-  vertical-align: bottom;
-}
-th.number {
-  text-align: right;
-}
-.group {
-  text-align: center;
-}
-.total th,
-.total td,
-.parent th,
-.parent td {
-  font-weight: 700;
-}
-.metric {
-  float: right;
-  padding-left: 12px;
-}
-tr {
-  break-inside: avoid;
-}
-thead {
-  display: table-header-group;
+  font-size: 0.75rem;
 }
 @media print {
   .tools {

@@ -1,17 +1,16 @@
 <script setup lang="ts">
 /** What can be done with the figures as they stand: ledgers, statements, copies, files, chart, layout. */
-import { Back, DataLine, Grid, List, Right, Search, Share } from "@element-plus/icons-vue";
+import { Back, DataLine, Grid, List, Right, Search } from "@element-plus/icons-vue";
 import type { ElInput } from "element-plus";
-import { storeToRefs } from "pinia";
 import { ref, watch, toRefs } from "vue";
-import { useLocalStorage } from "@vueuse/core";
 import type { Layout, SavedStatement } from "@/contract";
 import type { Question } from "@/model/statement";
 import LayoutChoice from "@/panels/layout/LayoutChoice.vue";
 import StatementsMenu from "@/panels/statements/StatementsMenu.vue";
+import HandOut from "@/panels/HandOut.vue";
+import NewerVersion from "@/panels/NewerVersion.vue";
 import Part from "@/parts/Part.vue";
 import { useSheet } from "@/state/sheet/sheet";
-import { useLedgers } from "@/state/ledgers";
 
 defineProps<{
   question: Question;
@@ -28,20 +27,9 @@ const emit = defineEmits<{
 }>();
 
 const sheet = useSheet();
-const { open: ledger, newer } = storeToRefs(useLedgers());
 
 const { answer, answered, layout } = toRefs(sheet);
 const box = ref<InstanceType<typeof ElInput> | null>(null);
-/** Whether a new version is taken as soon as it is posted; remembered in this browser. */
-const YES_OR_NO = {
-  read: (text: string) => text === "yes",
-  write: (on: boolean) => (on ? "yes" : "no"),
-};
-const BY_ITSELF = "lofty-abacus/take-new-versions";
-const byItself = useLocalStorage(BY_ITSELF, false, { serializer: YES_OR_NO });
-watch([byItself, newer], ([on, version]) => {
-  if (on && version) emit("act", "newest");
-});
 /** What is searched for stands in the address, too; typing it is no step for each letter, and nothing is put in between. */
 const search = ref(layout.value.search);
 watch(
@@ -54,22 +42,6 @@ function find(text: string): void {
   search.value = text;
   emit("lay", { ...layout.value, search: text }, true);
 }
-/** What can be handed out, in groups: [what is done, how it is called]. */
-const HANDED_OUT = [
-  ["copy-table", "Copy the table, or the selected cells"],
-  ["copy-link", "Copy a short link to what is shown"],
-  ["copy-address", "Copy the whole address, which can be read"],
-  ["copy-sentence", "Copy the statement as a sentence"],
-  ["copy-statement", "Copy the statement as JSON"],
-  ["save-csv", "Save as CSV, exact figures"],
-  ["save-csv-shown", "Save as CSV, figures as shown"],
-  ["save-xlsx", "Save as Workbook with live formulas"],
-  ["save-json", "Save as JSON"],
-] as const;
-const CHART_HANDED_OUT = [
-  ["save-svg", "Save the chart as SVG"],
-  ["save-png", "Save the chart as PNG"],
-] as const;
 defineExpose({ focusSearch: () => box.value?.focus() });
 </script>
 
@@ -132,31 +104,7 @@ defineExpose({ focusSearch: () => box.value?.focus() });
     <ElButton text :icon="List" data-test="check-pasted" @click="emit('act', 'pasted')">
       Check against
     </ElButton>
-    <Part name="save" :label="copied || 'Hand out'" :icon="Share" tool framed>
-      <template #default="{ close }">
-        <div class="kinds">
-          <ElButton
-            v-for="[act, words] in HANDED_OUT"
-            :key="act"
-            text
-            :data-test="act"
-            @click="(close(), emit('act', act))"
-            >{{ words }}</ElButton
-          >
-          <template v-if="hasChart && charted">
-            <ElButton
-              v-for="[act, words] in CHART_HANDED_OUT"
-              :key="act"
-              text
-              :data-test="act"
-              @click="(close(), emit('act', act))"
-              >{{ words }}</ElButton
-            >
-          </template>
-          <ElButton text data-test="print" @click="(close(), emit('act', 'print'))">A page to print</ElButton>
-        </div>
-      </template>
-    </Part>
+    <HandOut :copied="copied" :has-chart="hasChart && charted" @act="(action) => emit('act', action)" />
     <ElButton text data-test="open-palette" @click="emit('act', 'palette')"
       >Actions <kbd>Ctrl+K</kbd></ElButton
     >
@@ -166,13 +114,7 @@ defineExpose({ focusSearch: () => box.value?.focus() });
       >
     </ElTooltip>
   </div>
-  <p v-if="newer" class="newer" role="status" data-test="newer">
-    Version {{ newer }} is posted; these figures are of version {{ ledger?.version }}.
-    <ElButton size="small" data-test="take-newest" @click="emit('act', 'newest')"
-      >Take it <kbd>n</kbd></ElButton
-    >
-    <ElCheckbox v-model="byItself" size="small" data-test="take-by-itself">always by itself</ElCheckbox>
-  </p>
+  <NewerVersion @take="emit('act', 'newest')" />
 </template>
 
 <style scoped>
@@ -197,18 +139,5 @@ defineExpose({ focusSearch: () => box.value?.focus() });
 }
 .tools :deep(.el-button.is-text) {
   padding: 8px 10px;
-}
-.kinds {
-  display: grid;
-  justify-items: start;
-}
-.newer {
-  display: flex;
-  align-items: center;
-  gap: 10px;
-  margin: 0;
-  padding: 2px 12px;
-  background: var(--warn);
-  border-left: 4px solid var(--window-1);
 }
 </style>

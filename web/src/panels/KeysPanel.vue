@@ -64,7 +64,7 @@ header {
 }
 h2 {
   margin: 0 0 8px;
-  font-size: 16px;
+  font-size: 1rem;
 }
 dl {
   columns: 2;

@@ -72,7 +72,7 @@ const notChecked = computed(() => {
   background: var(--agrees);
   border-top: 1px solid var(--line);
   color: var(--agrees-text);
-  font-size: 12px;
+  font-size: 0.75rem;
   flex: none;
   max-height: 64px;
   overflow-y: auto;

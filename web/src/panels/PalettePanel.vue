@@ -163,6 +163,6 @@ p {
   margin: 4px 8px;
 }
 .hint {
-  font-size: 12px;
+  font-size: 0.75rem;
 }
 </style>

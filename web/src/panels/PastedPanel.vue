@@ -108,7 +108,7 @@ const listed = computed(() =>
 }
 p {
   margin: 0;
-  font-size: 12px;
+  font-size: 0.75rem;
 }
 .el-textarea :deep(textarea) {
   font:
@@ -137,7 +137,7 @@ li {
   gap: 8px;
   padding: 2px 0;
   border-bottom: 1px solid var(--soft);
-  font-size: 12px;
+  font-size: 0.75rem;
 }
 .different strong {
   color: var(--adverse);

@@ -6,18 +6,17 @@ import { useSheet } from "@/state/sheet/sheet";
 import { piecesOf } from "@/words/told";
 import { computed } from "vue";
 import type { Answer, LedgerDescription, Statement } from "@/contract";
-import { addMonths, rangeText } from "@/model/days";
-import { moveBase, swapBase } from "@/model/limits";
+import { rangeText } from "@/model/days";
 import * as edit from "@/model/statement";
 import AddParts from "@/panels/statement/AddParts.vue";
 import AsOfChoice from "@/panels/statement/AsOfChoice.vue";
-import BaseChoice from "@/panels/statement/BaseChoice.vue";
+import BaseParts from "@/panels/statement/BaseParts.vue";
 import FilterChoice from "@/panels/statement/FilterChoice.vue";
 import LevelParts from "@/panels/statement/LevelParts.vue";
 import LimitParts from "@/panels/statement/LimitParts.vue";
 import MeasureParts from "@/panels/statement/MeasureParts.vue";
 import ConventionParts from "@/panels/statement/ConventionParts.vue";
-import { useTelling, useTurning } from "@/panels/statement/telling";
+import { useTelling } from "@/panels/statement/telling";
 import Choices from "@/parts/Choices.vue";
 import Part from "@/parts/Part.vue";
 import WindowChoice from "@/panels/statement/WindowChoice.vue";
@@ -33,28 +32,13 @@ const asOf = computed(
 const tell = useTelling();
 const sheet = useSheet();
 const said = computed(() => piecesOf(props.statement, sheet.told));
-/** The base whose unit one click turns. */
-const firstPeriodBase = computed(() =>
-  props.statement.bases.findIndex((each) => each.kind === "period" || each.kind === "shifted"),
-);
-const turned = useTurning(sheet.previews);
-async function turnUnit(): Promise<void> {
-  const next = await turned(props.statement);
-  if (next) change(next);
-}
 /** The days that a part's window came to in the answer. */
 function daysOf(at: number): string | undefined {
   const window = props.answer?.windows[at];
   if (!window?.asked) return undefined;
   return `${rangeText(window.asked.first, window.asked.last)}, ${count(window.counted_days, "day")}`;
 }
-/** The last day of a base, or the same day a year ago where there is no such base yet. */
-function dayOf(at: number): string {
-  const day = props.answer?.windows[at]?.asked?.last;
-  return day ?? addMonths(props.answer?.windows[0]?.asked?.last ?? asOf.value ?? props.ledger.today, -12);
-}
 const timed = computed(() => edit.grains(props.statement).length > 0);
-const year = computed(() => Number((asOf.value ?? "1970").slice(0, 4)));
 
 const CUTS = [
   { key: "as_of", label: "by the as-of date only", note: "Periods that are over are whole." },
@@ -66,12 +50,6 @@ const CUTS = [
 ];
 function change(statement: Statement): void {
   emit("change", statement);
-}
-
-/** The base as the window, and the window as the base. */
-function swap(at: number): void {
-  const swapped = props.answer ? swapBase(props.statement, at, props.answer.windows) : null;
-  if (swapped) change(swapped);
 }
 </script>
 
@@ -113,65 +91,7 @@ function swap(at: number): void {
         </template>
       </Part>
     </template>
-    <template v-if="statement.bases.length"
-      >, against
-      <template v-for="(_, at) in statement.bases" :key="at">
-        <template v-if="at"> and </template>
-        <Part
-          :name="`base-${at}`"
-          :tone="at + 1"
-          :label="said.of('bases', at)"
-          :about="daysOf(at + 1)"
-          kind="base"
-          :at="at"
-          removes
-          @remove="
-            change(
-              edit.setBases(
-                statement,
-                statement.bases.filter((_, other) => other !== at),
-              ),
-            )
-          "
-          @move="(from, to) => change(moveBase(statement, from, to))"
-        >
-          <template #default="{ close }">
-            <BaseChoice
-              :statement="statement"
-              :at="at"
-              :year="year"
-              :day="dayOf(at + 1)"
-              :ledger="ledger"
-              @change="(bases) => (change(edit.setBases(statement, bases)), close())"
-              @swap="(close(), swap(at))"
-            />
-          </template>
-        </Part>
-        <ElButton
-          v-if="at === firstPeriodBase"
-          link
-          class="turn"
-          title="Compare with the year, the quarter or the month before, in turn (key x)"
-          aria-label="Compare with the year, the quarter or the month before, in turn"
-          data-test="base-unit"
-          @click="turnUnit"
-        >
-          ↻
-        </ElButton>
-      </template>
-    </template>
-    <Part name="add-base" :label="statement.bases.length ? '+ and' : '+ against'" adds>
-      <template #default="{ close }">
-        <BaseChoice
-          :statement="statement"
-          :at="null"
-          :year="year"
-          :day="dayOf(statement.bases.length + 1)"
-          :ledger="ledger"
-          @change="(bases) => (change(edit.setBases(statement, bases)), close())"
-        />
-      </template>
-    </Part>
+    <BaseParts :statement="statement" :ledger="ledger" :answer="answer" :said="said" @change="change" />
     <template v-for="(filter, at) in statement.filters" :key="filter.dimension"
       >{{ at ? " and " : ", where " }}
       <Part
@@ -216,10 +136,6 @@ function swap(at: number): void {
 .sentence {
   margin: 0;
   font: var(--size-sentence) / 1.6 var(--serif);
-}
-.turn {
-  color: var(--quiet);
-  font-size: 0.8em;
 }
 /* What can be added stands back behind what is said. */
 .sentence :deep(.offers) {

@@ -102,7 +102,7 @@ i {
 }
 .legend {
   margin: 8px 0 0;
-  font-size: 12px;
+  font-size: 0.75rem;
 }
 .legend i {
   vertical-align: -2px;

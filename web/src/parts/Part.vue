@@ -4,6 +4,7 @@ import { CaretBottom } from "@element-plus/icons-vue";
 import { onClickOutside, useEventListener } from "@vueuse/core";
 import { nextTick, onMounted, ref, watch, type Component } from "vue";
 import { usePart } from "@/composables/parts";
+import { useMoving } from "@/parts/partMoving";
 
 const props = defineProps<{
   label: string;
@@ -25,10 +26,13 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ remove: []; move: [from: number, to: number]; open: [now: boolean] }>();
 const shown = ref(false);
-const over = ref(false);
+const { over, pressed, dragged, dropped } = useMoving(
+  props,
+  () => emit("remove"),
+  (from, to) => emit("move", from, to),
+);
 const button = ref<HTMLButtonElement | null>(null);
 const box = ref<HTMLElement | null>(null);
-const DRAGGED = "application/x-lofty-part";
 
 /** One part is open at a time, however it was opened. */
 const OPENED = "lofty-part-opened";
@@ -88,27 +92,6 @@ function entered(): void {
     box.value?.querySelector<HTMLElement>(".chosen") ??
     box.value?.querySelector<HTMLElement>("input:not([type=checkbox]), select, button:not(:disabled), input");
   first?.focus({ preventScroll: true });
-}
-
-function pressed(event: KeyboardEvent): void {
-  if ((event.key === "Delete" || event.key === "Backspace") && props.removes) {
-    event.preventDefault();
-    emit("remove");
-  } else if (event.altKey && props.at !== undefined && /^Arrow(Left|Right)$/.test(event.key)) {
-    event.preventDefault();
-    emit("move", props.at, props.at + (event.key === "ArrowLeft" ? -1 : 1));
-  }
-}
-
-function dragged(event: DragEvent): void {
-  event.dataTransfer?.setData(DRAGGED, `${props.kind}:${props.at}`);
-}
-
-function dropped(event: DragEvent): void {
-  over.value = false;
-  const [kind, from] = (event.dataTransfer?.getData(DRAGGED) ?? "").split(":");
-  if (kind !== props.kind || props.at === undefined || from === undefined) return;
-  if (Number(from) !== props.at) emit("move", Number(from), props.at);
 }
 
 /** Up and down go through what can be chosen. */
@@ -181,86 +164,4 @@ function walk(event: KeyboardEvent): void {
   </ElPopover>
 </template>
 
-<style scoped>
-.part {
-  border: 0;
-  border-bottom: 2px solid var(--part);
-  background: none;
-  padding: 0 1px 1px;
-  min-height: 24px;
-  cursor: pointer;
-  font: inherit;
-  text-align: left;
-}
-.part:hover,
-.part[aria-expanded="true"] {
-  background: var(--soft);
-}
-.over {
-  box-shadow: -3px 0 0 var(--wood);
-}
-.waiting {
-  position: absolute;
-  opacity: 0;
-  pointer-events: none;
-}
-.offers {
-  border: 1px dashed var(--part);
-  color: var(--quiet);
-  border-radius: 12px;
-  padding: 0 9px;
-}
-.tool {
-  display: inline-flex;
-  align-items: center;
-  gap: 6px;
-  min-height: 32px;
-  padding: 0 10px;
-  border: 1px solid transparent;
-  border-radius: 4px;
-  white-space: nowrap;
-}
-.framed {
-  background: var(--sheet);
-  border-color: var(--line);
-  font-weight: 600;
-}
-.icon {
-  width: 14px;
-  height: 14px;
-}
-.caret {
-  width: 11px;
-  height: 11px;
-}
-.tone-0 {
-  background: var(--window-soft-0);
-  border-color: var(--window-0);
-  color: var(--window-text-0);
-}
-.tone-1 {
-  background: var(--window-soft-1);
-  border-color: var(--window-1);
-  color: var(--window-text-1);
-}
-.tone-2 {
-  background: var(--window-soft-2);
-  border-color: var(--window-2);
-  color: var(--window-text-2);
-}
-.tone-3 {
-  background: var(--window-soft-3);
-  border-color: var(--window-3);
-  color: var(--window-text-3);
-}
-.tone-4 {
-  background: var(--window-soft-4);
-  border-color: var(--window-4);
-  color: var(--window-text-4);
-}
-.choices {
-  max-width: 400px;
-  max-height: 68vh;
-  overflow-y: auto;
-}
-</style>
+<style scoped src="./part.css" />

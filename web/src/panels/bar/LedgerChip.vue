@@ -5,7 +5,7 @@ import { storeToRefs } from "pinia";
 import { computed, defineAsyncComponent, ref } from "vue";
 import { useRoute, useRouter } from "vue-router";
 import { useNumbers } from "@/composables/numbers";
-import type { LedgerSettings } from "@/contract";
+import type { LedgerSettings as Settings } from "@/contract";
 import { useLedgers } from "@/state/ledgers";
 
 /** Ledgers that are listed without a field to search them. */
@@ -14,12 +14,12 @@ const FEW = 7;
 const { count } = useNumbers();
 const ledgers = useLedgers();
 const NewLedger = defineAsyncComponent(() => import("@/panels/bar/NewLedger.vue"));
-const LedgerSettingsPanel = defineAsyncComponent(() => import("@/panels/bar/LedgerSettingsPanel.vue"));
+const LedgerSettings = defineAsyncComponent(() => import("@/panels/bar/LedgerSettings.vue"));
 const { open, list } = storeToRefs(ledgers);
 const route = useRoute();
 const router = useRouter();
 const making = ref(false);
-const settings = ref<LedgerSettings | null>(null);
+const settings = ref<Settings | null>(null);
 const shown = ref(false);
 const text = ref("");
 const found = computed(() => {
@@ -114,24 +114,8 @@ async function settled(): Promise<void> {
       </p>
     </div>
   </ElPopover>
-  <ElDialog v-model="making" title="A new ledger" width="460" append-to-body>
-    <NewLedger v-if="making" :make="ledgers.make" @made="made" @close="making = false" />
-  </ElDialog>
-  <ElDrawer
-    :model-value="!!settings"
-    :title="`Settings of ${open?.name ?? ''}`"
-    size="min(760px, 92vw)"
-    append-to-body
-    @close="settings = null"
-  >
-    <LedgerSettingsPanel
-      v-if="settings && open"
-      :ledger="open"
-      :settings="settings"
-      :save="ledgers.changeSettings"
-      @close="settled"
-    />
-  </ElDrawer>
+  <NewLedger v-if="making" @made="made" @close="making = false" />
+  <LedgerSettings v-if="settings && open" :ledger="open" :settings="settings" @close="settled" />
 </template>
 
 <style scoped>

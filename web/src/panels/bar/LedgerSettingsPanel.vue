@@ -132,7 +132,7 @@ function asOf(day: string): void {
 
 <style scoped>
 h3 {
-  font-size: 14px;
+  font-size: 0.875rem;
   margin: 6px 0;
 }
 .grid {

@@ -3,14 +3,13 @@
 import Option from "@/parts/Option.vue";
 import { ref } from "vue";
 import type { LedgerSettings } from "@/contract";
+import { useLedgers } from "@/state/ledgers";
 import { LINE_GRAINS } from "@/words/intake";
 
 type Grain = LedgerSettings["line_grain"];
-const props = defineProps<{
-  make: (name: string, currency: string, timeZone: string, lineGrain: Grain) => Promise<void>;
-}>();
 const emit = defineEmits<{ made: []; close: [] }>();
 
+const ledgers = useLedgers();
 const name = ref("");
 const currency = ref("EUR");
 const zone = ref(Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC");
@@ -20,7 +19,7 @@ const trouble = ref("");
 async function confirm(): Promise<void> {
   trouble.value = "";
   try {
-    await props.make(name.value, currency.value.toUpperCase(), zone.value, grain.value);
+    await ledgers.make(name.value, currency.value.toUpperCase(), zone.value, grain.value);
     emit("made");
   } catch (error) {
     trouble.value = error instanceof Error ? error.message : String(error);
@@ -29,34 +28,36 @@ async function confirm(): Promise<void> {
 </script>
 
 <template>
-  <ElForm label-width="150" label-position="left" @submit.prevent="confirm">
-    <ElFormItem label="Name" required>
-      <ElInput
-        v-model="name"
-        placeholder="My sales"
-        aria-label="Name of the ledger"
-        maxlength="80"
-        required
-        data-test="new-ledger-name"
-      />
-    </ElFormItem>
-    <ElFormItem label="Currency" required>
-      <ElInput v-model="currency" style="width: 9ch" maxlength="3" aria-label="Currency" required />
-    </ElFormItem>
-    <ElFormItem label="Time zone" required>
-      <ElInput v-model="zone" aria-label="Time zone" required />
-    </ElFormItem>
-    <ElFormItem label="Each line is known">
-      <ElSelect
-        v-model="grain"
-        aria-label="How exactly the day of a line is known"
-        data-test="new-ledger-grain"
-      >
-        <Option v-for="(label, key) in LINE_GRAINS" :key="key" :value="key" :label="label" />
-      </ElSelect>
-    </ElFormItem>
-    <p v-if="trouble" class="adverse" role="alert" data-test="new-ledger-trouble">{{ trouble }}</p>
-    <ElButton native-type="submit" type="primary" data-test="make-ledger">Make it</ElButton>
-    <ElButton link @click="emit('close')">Cancel</ElButton>
-  </ElForm>
+  <ElDialog :model-value="true" title="A new ledger" width="460" append-to-body @close="emit('close')">
+    <ElForm label-width="150" label-position="left" @submit.prevent="confirm">
+      <ElFormItem label="Name" required>
+        <ElInput
+          v-model="name"
+          placeholder="My sales"
+          aria-label="Name of the ledger"
+          maxlength="80"
+          required
+          data-test="new-ledger-name"
+        />
+      </ElFormItem>
+      <ElFormItem label="Currency" required>
+        <ElInput v-model="currency" style="width: 9ch" maxlength="3" aria-label="Currency" required />
+      </ElFormItem>
+      <ElFormItem label="Time zone" required>
+        <ElInput v-model="zone" aria-label="Time zone" required />
+      </ElFormItem>
+      <ElFormItem label="Each line is known">
+        <ElSelect
+          v-model="grain"
+          aria-label="How exactly the day of a line is known"
+          data-test="new-ledger-grain"
+        >
+          <Option v-for="(label, key) in LINE_GRAINS" :key="key" :value="key" :label="label" />
+        </ElSelect>
+      </ElFormItem>
+      <p v-if="trouble" class="adverse" role="alert" data-test="new-ledger-trouble">{{ trouble }}</p>
+      <ElButton native-type="submit" type="primary" data-test="make-ledger">Make it</ElButton>
+      <ElButton link @click="emit('close')">Cancel</ElButton>
+    </ElForm>
+  </ElDialog>
 </template>

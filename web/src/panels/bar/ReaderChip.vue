@@ -1,24 +1,22 @@
 <script setup lang="ts">
 /** Who works here, and how they want to see the pages. */
 import { storeToRefs } from "pinia";
-import { computed, ref } from "vue";
+import { whenever } from "@vueuse/core";
+import { computed, defineAsyncComponent, ref } from "vue";
 import { usePerson } from "@/state/person";
-import { useReader } from "@/state/reader";
 
 const { name } = storeToRefs(usePerson());
-const { theme } = storeToRefs(useReader());
+const ReaderSettings = defineAsyncComponent(() => import("@/panels/bar/ReaderSettings.vue"));
 const shown = ref(false);
+/** Made when it is first opened. */
+const made = ref(false);
+whenever(shown, () => (made.value = true));
 /** The first letters of the first and the last name. */
 const initials = computed(() => {
   const words = name.value.trim().split(/\s+/).filter(Boolean);
   const taken = words.length > 1 ? [words[0], words.at(-1)] : words;
   return taken.map((word) => [...(word ?? "")][0]?.toLocaleUpperCase()).join("") || "?";
 });
-const THEMES = [
-  { value: "auto", label: "As the system" },
-  { value: "light", label: "Light" },
-  { value: "dark", label: "Dark" },
-];
 </script>
 
 <template>
@@ -33,14 +31,7 @@ const THEMES = [
         {{ initials }}
       </ElButton>
     </template>
-    <ElForm label-position="top" @keydown.esc.stop="shown = false">
-      <ElFormItem label="Your name, beside what you post and keep">
-        <ElInput v-model="name" maxlength="80" placeholder="Nobody has said so yet" data-test="reader-name" />
-      </ElFormItem>
-      <ElFormItem label="Colours">
-        <ElSegmented v-model="theme" :options="THEMES" aria-label="Colours" data-test="theme" />
-      </ElFormItem>
-    </ElForm>
+    <ReaderSettings v-if="made" @keydown.esc.stop="shown = false" />
   </ElPopover>
 </template>
 

@@ -49,7 +49,7 @@ const emit = defineEmits<{ confirm: []; back: [] }>();
 
 <style scoped>
 h2 {
-  font-size: 14px;
+  font-size: 0.875rem;
   margin: 0 0 6px;
 }
 .changes {

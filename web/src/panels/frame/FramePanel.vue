@@ -139,7 +139,7 @@ function heading(bead: Bead): string {
   display: flex;
   flex-wrap: wrap;
   gap: 0 24px;
-  font-size: 12px;
+  font-size: 0.75rem;
 }
 .folded p {
   margin: 0;
@@ -155,7 +155,7 @@ function heading(bead: Bead): string {
   position: absolute;
   top: 17px;
   transform: translateX(-50%);
-  font-size: 11px;
+  font-size: 0.6875rem;
   color: var(--quiet);
 }
 </style>

@@ -31,7 +31,7 @@ defineProps<{ rods: Rod[] }>();
   line-height: 1.25;
 }
 .name span {
-  font-size: 11px;
+  font-size: 0.6875rem;
   color: var(--quiet);
 }
 .name span.unfair {

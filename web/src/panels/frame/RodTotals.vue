@@ -33,7 +33,7 @@ defineProps<{ rods: Rod[]; about: string }>();
   line-height: 1.25;
 }
 .totals span {
-  font-size: 11px;
+  font-size: 0.6875rem;
   color: var(--quiet);
 }
 .totals span span {

@@ -152,7 +152,7 @@ function step(event: KeyboardEvent): void {
   border: 0;
   background: var(--wood);
   color: #fff;
-  font-size: 11px;
+  font-size: 0.6875rem;
   font-weight: 700;
   padding: 1px 6px;
   border-radius: 2px;

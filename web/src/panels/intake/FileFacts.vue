@@ -95,7 +95,7 @@ dl,
   margin: 6px 0;
 }
 dt {
-  font-size: 11px;
+  font-size: 0.6875rem;
   color: var(--quiet);
 }
 dd {

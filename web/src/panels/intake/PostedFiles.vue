@@ -72,7 +72,7 @@ async function saveMapping(kept: KeptMapping): Promise<void> {
 
 <style scoped>
 h2 {
-  font-size: 14px;
+  font-size: 0.875rem;
   margin: 4px 0;
 }
 .batches {

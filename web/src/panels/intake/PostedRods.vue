@@ -83,7 +83,7 @@ thead td:first-child {
   width: 170px;
 }
 thead td {
-  font-size: 10px;
+  font-size: 0.625rem;
   white-space: nowrap;
   padding: 3px 0 0;
 }

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** Where totals stand, and how figures and periods of the whole table are written. */
+import { useReader } from "@/state/reader";
 import Option from "@/parts/Option.vue";
 import { computed } from "vue";
 import type { Answer, Layout, Statement } from "@/contract";
 import { localPeriod } from "@/model/days";
-import { currencySign, localMarks } from "@/model/numbers";
+import { currencySign } from "@/model/numbers";
 
+const reader = useReader();
 const props = defineProps<{ answer: Answer; statement: Statement; layout: Layout }>();
 const emit = defineEmits<{ lay: [layout: Layout] }>();
 
@@ -76,7 +78,7 @@ const choices = computed<Line[]>(() => {
     },
     line("negatives", "Negative figures", "negatives", { minus: "−12.00", brackets: "(12.00)" }),
     line("marks", "Thousands and decimals", "marks", {
-      locale: `${MARKS[localMarks()]} (as here)`,
+      locale: `${MARKS[reader.marks]} (as here)`,
       ...MARKS,
     }),
     {
@@ -89,7 +91,7 @@ const choices = computed<Line[]>(() => {
     line("zeros", "Zero", "zeros", { figure: "0.00", dash: "-", blank: "blank" }),
     line("periods", "Periods as", "periods", {
       words: "Mar 2026",
-      locale: `${localPeriod("2026-03")} (as here)`,
+      locale: `${localPeriod("2026-03", reader.locale)} (as here)`,
       keys: "2026-03",
     }),
     line("trends", "Trends in the rows", "trends", {

@@ -69,14 +69,14 @@ function sums(): VNode[] {
     row-key="at"
     size="small"
     height="100%"
-    class="days"
+    class="days compact"
     show-summary
     :summary-method="sums"
     aria-label="Days"
     data-test="days"
   >
     <template v-for="(group, side) in groups" :key="side">
-      <ElTableColumn v-slot="{ row }" :label="dayHeading(group.columns[0]?.operand)" min-width="96">
+      <ElTableColumn v-slot="{ row }" :label="dayHeading(group.columns[0]?.operand)" min-width="76">
         <span :class="{ quiet: !group.days[row.at]?.counted }">{{
           group.days[row.at] ? dayText(group.days[row.at]?.day ?? "") : ""
         }}</span>
@@ -87,7 +87,7 @@ function sums(): VNode[] {
         v-slot="{ row }"
         :label="daysHeading(column, proof.column)"
         align="right"
-        min-width="90"
+        min-width="68"
       >
         <span :class="{ quiet: !group.days[row.at]?.counted }">{{
           dayFigure(column, group.days[row.at], row.at)
@@ -109,11 +109,11 @@ function sums(): VNode[] {
 <style scoped>
 .explained {
   margin: 0;
-  font-size: 11px;
+  font-size: 0.6875rem;
   color: var(--quiet);
 }
 .days {
   flex: 1;
-  min-height: 180px;
+  min-height: 220px;
 }
 </style>

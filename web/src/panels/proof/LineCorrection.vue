@@ -77,7 +77,7 @@ async function send(change: LineChange | null): Promise<void> {
   gap: 4px 8px;
   padding: 6px;
   background: var(--soft);
-  font-size: 12px;
+  font-size: 0.75rem;
   white-space: normal;
 }
 label {

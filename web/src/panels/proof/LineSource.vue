@@ -48,7 +48,7 @@ const emit = defineEmits<{ turn: [] }>();
   display: flex;
   justify-content: space-between;
   gap: 6px;
-  font-size: 12px;
+  font-size: 0.75rem;
   color: var(--quiet);
 }
 .from span {

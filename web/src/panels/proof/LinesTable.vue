@@ -21,7 +21,7 @@ const { lines, wanted, linesRefused } = toRefs(sheet);
 const correcting = ref<number | null>(null);
 const search = ref(wanted.value.search);
 const COLUMNS: LineSort[] = ["day", "order", "product", "amount"];
-const WIDTHS: Record<string, number> = { day: 98, order: 78, product: 90, amount: 92 };
+const WIDTHS: Record<string, number> = { day: 84, order: 66, product: 76, amount: 72 };
 type PostedLine = LinesPage["lines"][number];
 const pages = computed(() => {
   const page = lines.value;
@@ -72,7 +72,7 @@ async function save(): Promise<void> {
     row-key="id"
     size="small"
     height="100%"
-    class="lines"
+    class="lines compact"
     :expand-row-keys="lines.lines.map((line) => String(line.id))"
     :default-sort="{ prop: wanted.sort, order: wanted.descending ? 'descending' : 'ascending' }"
     aria-label="Lines"
@@ -131,20 +131,17 @@ async function save(): Promise<void> {
 }
 .refused {
   margin: 0;
-  font-size: 12px;
+  font-size: 0.75rem;
   background: var(--warn);
   padding: 4px 8px;
 }
 .lines {
   flex: 1;
-  min-height: 130px;
-}
-:deep(.el-table__cell) {
-  white-space: nowrap;
+  min-height: 220px;
 }
 .pages {
   margin: 0;
-  font-size: 12px;
+  font-size: 0.75rem;
   color: var(--quiet);
 }
 </style>

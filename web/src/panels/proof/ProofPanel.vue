@@ -1,20 +1,19 @@
 <script setup lang="ts">
 /** The evidence for the selected number: formula with its figures, both windows, the lines with file and row. */
-import { HEADINGS, REASONS, STEPS, TERMS } from "@/contract/vocabulary";
+import { HEADINGS, STEPS } from "@/contract/vocabulary";
 import { capital, measureName, periodName } from "@/words/names";
 import { useNumbers } from "@/composables/numbers";
 import { computed, ref, toRefs } from "vue";
-import type { LineChange, Operand, Proof } from "@/contract";
-import { rangeText } from "@/model/days";
+import type { LineChange, Proof } from "@/contract";
 import DaysTable from "@/panels/proof/DaysTable.vue";
 import LinesTable from "@/panels/proof/LinesTable.vue";
+import ProofFormula from "@/panels/proof/ProofFormula.vue";
 import ProofFrame from "@/parts/ProofFrame.vue";
 import StretchChart from "@/parts/StretchChart.vue";
 import { useSheet } from "@/state/sheet/sheet";
-import { wordsOf } from "@/words/told";
-import { factName, formulaWords, pictureWords, signOf, whose } from "@/words/proof";
+import { pictureWords, whose } from "@/words/proof";
 
-const { cell: cellText, count, grouped, operand: operandText } = useNumbers();
+const { count } = useNumbers();
 
 const props = defineProps<{
   proof: Proof;
@@ -28,13 +27,6 @@ const { operand } = toRefs(sheet);
 /** Whether the days stand in place of the lines. */
 const byDay = ref(false);
 const pictured = computed(() => props.proof.operands.some((each) => each.stretches.length > 0));
-const formula = computed(() => {
-  const { answer } = sheet;
-  const { column } = props.proof;
-  const known = answer?.columns.some((each) => each.id === column.id);
-  return formulaWords(column, answer && known ? wordsOf(column, answer).along : "");
-});
-
 /** A period's sortable name, as periods are labelled. */
 const PERIOD = /^\d{4}(-(H[12]|Q[1-4]|P\d\d|W\d\d|\d\d(-\d\d)?))?$/;
 
@@ -49,30 +41,6 @@ const heading = computed(() => {
   if (step) return (STEPS[step] ?? step).toLowerCase();
   return kind.value === "value" ? "value" : (HEADINGS[kind.value] ?? kind.value).toLowerCase();
 });
-const result = computed(() => {
-  const { result: cell, column } = props.proof;
-  return cell.value === null
-    ? (REASONS[cell.reason ?? ""] ?? "")
-    : cellText(cell, column, fullDecimals(cell.value));
-});
-
-function fullDecimals(value: string): number {
-  return props.proof.column.unit === "percent" ? 1 : Math.min(value.split(".")[1]?.length ?? 0, 4);
-}
-
-function exact(operand: Operand): string {
-  const text = operandText(operand.cell, props.proof.unit, 6);
-  return text === null ? (REASONS[operand.cell.reason ?? ""] ?? "–") : text;
-}
-
-function factText(fact: Proof["facts"][number]): string {
-  if (fact.reason) return REASONS[fact.reason] ?? "";
-  return /^-?\d/.test(fact.value) ? grouped(fact.value) : fact.value;
-}
-
-function days(operand: Operand): string {
-  return operand.days.map((each) => rangeText(each.first, each.last)).join(", ") || "no days";
-}
 </script>
 
 <template>
@@ -85,38 +53,7 @@ function days(operand: Operand): string {
       {{ capital(measureName(proof.column.measure))
       }}<template v-if="proof.column.unit === 'currency'">, {{ currency }}</template>
     </p>
-    <div class="formula" data-test="formula">
-      <div v-for="(each, at) in proof.operands" :key="at">
-        <p>
-          <span :style="{ color: `var(--window-text-${Math.min(each.window, 4)})` }">
-            <template v-if="at">{{ signOf(kind, at) }}&nbsp;</template>{{ whose(each) }}: {{ days(each) }}
-          </span>
-          <strong class="number" :data-test="`operand-${at}`">{{ exact(each) }}</strong>
-        </p>
-        <p class="small">
-          <span
-            >{{ count(each.counted_days, "day") }} · {{ count(each.lines, "line")
-            }}<template v-if="each.first_line_day && each.last_line_day"
-              >, {{ rangeText(each.first_line_day, each.last_line_day) }}</template
-            ><template v-if="each.lines_left_out"> · {{ each.lines_left_out }} lack a value</template
-            ><template v-if="each.divisor > 1"> · ÷ {{ count(each.divisor, "period") }}</template></span
-          >
-        </p>
-        <p v-for="term in each.terms.length > 1 ? each.terms : []" :key="term.name" class="small">
-          <span
-            >{{ term.divides ? "÷" : term.sign < 0 ? "−" : "+" }}
-            {{ TERMS[term.name] ?? measureName(term.name) }}</span
-          ><span class="number">{{ term.value ? grouped(term.value) : REASONS[term.reason ?? ""] }}</span>
-        </p>
-      </div>
-      <p class="result">
-        <strong>{{ capital(heading) }}</strong><strong class="number" data-test="result">{{ result }}</strong>
-      </p>
-      <p v-if="formula" class="small" data-test="formula-words">{{ formula }}</p>
-    </div>
-    <p v-for="fact in proof.facts" :key="fact.name" class="small fact">
-      <span>{{ factName(fact.name, STEPS) }}</span><span class="number">{{ factText(fact) }}</span>
-    </p>
+    <ProofFormula :proof="proof" :heading="heading" />
     <p v-if="proof.month_end_rule_matters" class="quiet">
       The last day of a month goes to the last day of the other month: this moved the base's last day.
     </p>
@@ -170,7 +107,7 @@ header {
   align-items: start;
 }
 h2 {
-  font-size: 14px;
+  font-size: 0.875rem;
   margin: 0;
   overflow-wrap: anywhere;
 }
@@ -178,37 +115,12 @@ p {
   margin: 0;
 }
 .proof > svg,
-.formula,
 .tabs {
   flex: none;
 }
-.formula {
-  background: var(--soft);
-  padding: 8px 10px;
-}
-.formula p {
-  font-size: 12px;
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
-}
-.small,
-.formula .small {
-  font-size: 11px;
+.small {
+  font-size: 0.6875rem;
   color: var(--quiet);
-}
-.fact {
-  display: flex;
-  justify-content: space-between;
-}
-.result {
-  border-top: 1px solid var(--part);
-  margin-top: 4px;
-  padding-top: 4px;
-  white-space: nowrap;
-}
-.formula .result {
-  font-size: 13px;
 }
 .tabs {
   display: flex;
@@ -221,7 +133,7 @@ p {
   padding: 2px 6px;
   border-radius: 3px;
   cursor: pointer;
-  font-size: 11px;
+  font-size: 0.6875rem;
   white-space: nowrap;
 }
 .tabs .on {

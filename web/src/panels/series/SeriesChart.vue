@@ -142,6 +142,6 @@ function clicked(x: number, y: number): void {
   display: flex;
   gap: 12px;
   padding: 0 10px 3px;
-  font-size: 12px;
+  font-size: 0.75rem;
 }
 </style>

@@ -2,18 +2,20 @@
 /** The working table: rows that open, columns that sort, cells selected one or many; only what is visible is drawn. */
 import { REASONS } from "@/contract/vocabulary";
 import { useNumbers } from "@/composables/numbers";
-import { computed, ref, watch } from "vue";
+import { computed, ref } from "vue";
 import type { Answer, Layout, MemberKey, Row, Statement } from "@/contract";
-import { isFilled, MOST_AT_ONCE } from "@/model/filling";
-import { moveColumn, setWidth, turnColumn } from "@/model/layout";
-import type { Line, Slot } from "@/model/lines";
+import { setWidth } from "@/model/layout";
+import type { Line } from "@/model/lines";
 import { widthOf } from "@/model/table";
 import type { Trends } from "@/model/trends";
 import { useDrawn } from "@/composables/drawn";
 import FiguresHead from "@/panels/table/FiguresHead.vue";
+import { useColumnMoves } from "@/panels/table/columnMoves";
+import { watchFilling } from "@/panels/table/filling";
 import { useReaching } from "@/panels/table/reaching";
 import { useBlock } from "@/panels/table/selecting";
 import { useLines } from "@/panels/table/tableLines";
+import NoRows from "@/panels/table/NoRows.vue";
 import FiguresRow from "@/panels/table/FiguresRow.vue";
 import "@/panels/table/table.css";
 import type { Told } from "@/words/table";
@@ -28,6 +30,8 @@ const props = defineProps<{
   said: Record<string, string>;
   /** Trends of a table in which no time stands across. */
   trends: Trends | null;
+  /** How much larger than usual the reader has everything. */
+  scale?: number;
 }>();
 const emit = defineEmits<{
   sort: [column: string];
@@ -42,7 +46,7 @@ const emit = defineEmits<{
 
 const box = ref<HTMLElement | null>(null);
 
-const tall = computed(() => (props.layout.size === "large" ? 38 : 28));
+const tall = computed(() => (props.layout.size === "large" ? 38 : 28) * (props.scale ?? 1));
 const told = computed<Told>(() => ({
   answer: props.answer,
   statement: props.statement,
@@ -83,18 +87,12 @@ const {
 const missing = ref<string | null>(null);
 // The windows are those of one answer, however many of its rows are filled by now.
 forgetWith([() => props.answer.windows, () => props.layout]);
-/** Of a large table the rows that are seen, and a few more, are filled. */
-watch(
+watchFilling(
   () => (props.answer.partial ? shown.value.map((each) => each.row) : []),
-  (near) => {
-    const empty = near.filter((row) => !isFilled(row, props.answer));
-    if (empty.length) emit("see", empty);
-  },
-  { immediate: true },
+  unfilled,
+  () => props.answer,
+  { see: (found) => emit("see", found), fill: (found) => emit("fill", found) },
 );
-watch(unfilled, (found) => {
-  if (found.length && found.length <= MOST_AT_ONCE) emit("fill", found);
-});
 
 const { nameOf, selectedIn, reachedIn, choose, pressed, keep, focusSelected } = useReaching(
   props,
@@ -134,18 +132,7 @@ function goDown(row: Row): void {
 
 defineExpose({ focusSelected, selectedBlock });
 
-function idsOf({ columns: stacked }: Slot): string[] {
-  return stacked.map((each) => each.column.id);
-}
-
-function move(id: string, by: number): void {
-  emit("lay", moveColumn(props.layout, slots.value.map(idsOf), id, by), false);
-}
-
-function hide(id: string): void {
-  const slot = slots.value.find((each) => each.head.column.id === id);
-  if (slot) emit("lay", turnColumn(props.layout, ...idsOf(slot)), false);
-}
+const { move, hide } = useColumnMoves(props, slots, (next) => emit("lay", next, false));
 </script>
 
 <template>
@@ -207,10 +194,7 @@ function hide(id: string): void {
         </template>
       </component>
     </table>
-    <p v-if="layout.search && !rows.length" class="nothing">No row is called “{{ layout.search }}”.</p>
-    <p v-else-if="!rows.length && statement.rows.length" class="nothing">
-      No posted line falls into these windows. Move the as-of date, or remove a filter.
-    </p>
+    <NoRows v-if="!rows.length" :search="layout.search" :asked="!!statement.rows.length" />
   </div>
   <p v-if="missing && !blockWords" class="sums" role="status" data-test="why">– {{ REASONS[missing] }}</p>
   <p v-if="blockWords" class="sums" role="status" data-test="block-sum">{{ blockWords }}</p>

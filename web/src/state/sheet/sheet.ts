@@ -23,7 +23,7 @@ export interface Spot {
 export type Sheet = ReturnType<typeof createSheet>;
 
 /** A sheet; it begins with a view, or is empty until one is shown. It asks nothing any more once its page is gone. */
-export function createSheet(view: View | null = null) {
+export function createSheet(view: View | null = null, here: () => Marks = localMarks) {
   const question = ref<Question | null>(view?.question ?? null);
   const selected = ref<Spot | null>(view?.selected ?? null);
   const layout = ref<Layout>(view?.layout ?? PLAIN);
@@ -76,10 +76,9 @@ export function createSheet(view: View | null = null) {
   }
 
   /** The marks that its numbers are written with: those of its layout, or of the reader's language. */
-  const here = localMarks();
   function marks(): Marks {
     const { marks: chosen } = layout.value;
-    return !chosen || chosen === "locale" ? here : chosen;
+    return !chosen || chosen === "locale" ? here() : chosen;
   }
 
   /** The figures as a file, laid out as they are seen, with the marks of this reader. */
