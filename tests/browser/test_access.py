@@ -137,7 +137,13 @@ def test_no_page_has_a_violation(page: Chrome, address: str, tmp_path: Path) -> 
     )
     then("settings", lambda: screen.click("ledger-chip"), lambda: screen.click("open-settings"), lambda: screen.find("settings"))
     then("no such page", lambda: page.get(f"{address}/nowhere"))
-    assert [f"{name}: {each}" for name, each in found.items() if each] == []
+    told = [
+        f"{name}, {screens}: {rule} at {nodes[0]}"
+        for name, each in found.items()
+        for screens, rules in each.items()
+        for rule, _, nodes in rules
+    ]
+    assert not told, "\n".join(told)
 
 
 def test_the_work_is_done_with_the_keyboard_only(page: Chrome) -> None:
