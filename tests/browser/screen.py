@@ -98,6 +98,11 @@ class Screen:
 
         self.until(clicked, f"{test} can be clicked")
 
+    def still(self, test: str) -> WebElement | None:
+        """The element of a test name, once it stands where it stays."""
+        found = self.find(test)
+        return found if self.driver.execute_async_script(STANDS_STILL, found) else None
+
     def cell(self, row: str, column: str) -> str:
         """The text of a cell, without the mark that its windows have."""
         return self.until(  # type: ignore[no-any-return]

@@ -19,7 +19,8 @@ SCREENS = ((1024, 768), (1280, 800), (1920, 1080))
 _RUN = """
 const done = arguments[arguments.length - 1];
 const tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22a", "wcag22aa"];
-axe.run(document, {runOnly: {type: "tag", values: tags}}).then(
+const which = arguments[0] ? ["color-contrast"] : {type: "tag", values: tags};
+axe.run(document, {runOnly: which}).then(
   (found) => done(found.violations.map((each) => [each.id, each.help, each.nodes.map((node) => node.html.slice(0, 160))])),
   (error) => done([["error", String(error), []]]),
 );
@@ -39,11 +40,11 @@ requestAnimationFrame(() => requestAnimationFrame(look));
 """
 
 
-def violations(page: Chrome) -> list[Any]:
-    """What axe-core finds, once nothing moves or fades any more."""
+def violations(page: Chrome, only_colours: bool = False) -> list[Any]:
+    """What axe-core finds, once nothing moves or fades any more; or only what it says of colours."""
     page.execute_async_script(_STILL)
     page.execute_script(f"if (!window.axe) {{ {AXE.read_text()} }}")
-    found: list[Any] = page.execute_async_script(_RUN)
+    found: list[Any] = page.execute_async_script(_RUN, only_colours)
     return found
 
 
@@ -55,7 +56,8 @@ def seen_by_all(page: Chrome) -> dict[str, list[Any]]:
         for width, height in SCREENS:
             screen = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
             page.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", screen)
-            for each in violations(page):
+            # The dark has other colours, and nothing else.
+            for each in violations(page, theme == "dark"):
                 found.setdefault(f"{theme} {width}", []).append(each)
     page.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
     return found

@@ -202,7 +202,9 @@ def test_sending_a_file_shows_how_far_it_is_and_can_be_stopped(page: Chrome, add
     page.execute_cdp_cmd("Network.enable", {})
     page.execute_cdp_cmd("Network.emulateNetworkConditions", slow)
     chooser.send_keys(str(file))
-    bar = screen.until(lambda: page.find_element(By.CSS_SELECTOR, '[role="progressbar"][aria-label="Sending long.csv"]'), "a bar is shown")
+    bar = screen.until(
+        lambda: page.find_element(By.CSS_SELECTOR, '[role="progressbar"][aria-label="Sending long.csv"]'), "a bar is shown"
+    )
     screen.until(lambda: 0 < float(bar.get_attribute("aria-valuenow")) < 100, "part of it is sent")
     screen.click("stop")
     screen.says("trouble", "Nothing has come of it")

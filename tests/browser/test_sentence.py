@@ -24,7 +24,8 @@ def net(lines: Lines, first: str, last: str, where: str = "") -> Fraction:
 
 
 def point_at(screen: Screen, test: str) -> None:
-    ActionChains(screen.driver).move_to_element(screen.find(test)).perform()
+    found = screen.until(lambda: screen.still(test), f"{test} stands still")
+    ActionChains(screen.driver).move_to_element(found).perform()
 
 
 def test_periods_and_days_tell_what_they_come_to_before_they_are_chosen(screen: Screen, lines: Lines) -> None:

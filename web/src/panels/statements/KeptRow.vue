@@ -74,7 +74,7 @@ const about = computed(() => {
   margin: 0;
   padding: 4px 6px;
 }
-.open {
+.row .open.open {
   flex: 1;
   justify-content: start;
   height: auto;
@@ -84,7 +84,10 @@ const about = computed(() => {
   white-space: normal;
 }
 small {
-  display: block;
+  display: -webkit-box;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+  overflow: hidden;
   color: var(--quiet);
 }
 .asked {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What can be opened in one step: kept statements by folder, and the common questions; and the one on screen, to be kept. */
 import { storeToRefs } from "pinia";
-import { computed, shallowRef, toRefs, watch } from "vue";
+import { computed, ref, shallowRef, toRefs, watch } from "vue";
 import type { SavedStatement } from "@/contract";
 import { whole, type Question } from "@/model/statement";
 import KeepForm from "@/panels/statements/KeepForm.vue";
@@ -15,17 +15,42 @@ const emit = defineEmits<{ open: [saved: Pick<SavedStatement, "statement" | "ope
 
 const statements = useStatements();
 const { found, refused, forgotten } = storeToRefs(statements);
-const { layout } = toRefs(useSheet());
+const sheet = useSheet();
+const { layout } = toRefs(sheet);
 
-function listed(now: boolean): void {
-  if (now) void statements.refresh(props.question.ledger);
+/** What the questions that are offered come to by now: their windows in words, by name. */
+const told = shallowRef(new Map<string, string>());
+async function listed(now: boolean): Promise<void> {
+  if (!now) return;
+  text.value = "";
+  await statements.refresh(props.question.ledger);
+  const { offered } = found.value;
+  const previews = await sheet.previews(offered.map((each) => whole(each.statement)));
+  const words = previews.map((each) => each.windows.map((window) => window.words).join("; against "));
+  told.value = new Map(offered.map((each, at) => [each.name, words[at] ?? ""]));
 }
-const folders = computed(() => {
-  const byFolder = new Map<string, SavedStatement[]>();
-  for (const each of [...found.value.saved, ...found.value.offered])
-    byFolder.set(each.folder, [...(byFolder.get(each.folder) ?? []), each]);
-  return [...byFolder];
-});
+
+const text = ref("");
+function byFolder(list: SavedStatement[]): [string, SavedStatement[]][] {
+  const folders = new Map<string, SavedStatement[]>();
+  const wanted = text.value.trim().toLocaleLowerCase();
+  for (const each of list)
+    if (each.name.toLocaleLowerCase().includes(wanted))
+      folders.set(each.folder, [...(folders.get(each.folder) ?? []), each]);
+  return [...folders];
+}
+const kept = computed(() => byFolder(found.value.saved));
+const offered = computed(() => byFolder(found.value.offered));
+const tab = ref("kept");
+/** Until something is kept, the questions that are offered come first. */
+watch(
+  [kept, offered],
+  () => {
+    const tabs = [...(kept.value.length ? ["kept"] : []), ...offered.value.map(([folder]) => folder)];
+    if (tabs[0] && !tabs.includes(tab.value)) tab.value = tabs[0];
+  },
+  { immediate: true },
+);
 
 /** The one that was opened last, and whether what is on screen is still that. */
 const opened = shallowRef<SavedStatement | null>(null);
@@ -56,17 +81,36 @@ async function keep(
 <template>
   <Part v-slot="{ close }" name="statements" :label="known?.name ?? 'Statements'" tool framed @open="listed">
     <div class="menu">
-      <section v-for="[title, list] in folders" :key="title" :aria-label="title || 'Kept'">
-        <h2>{{ title || "Kept" }}</h2>
-        <KeptRow
-          v-for="each in list"
-          :key="each.name"
-          :saved="each"
-          @take="(saved) => (close(), take(saved))"
-          @duplicate="statements.duplicate(question.ledger, each)"
-          @delete="statements.forget(question.ledger, each)"
-        />
-      </section>
+      <ElInput
+        v-model="text"
+        clearable
+        placeholder="Find a statement or a question"
+        aria-label="Find a statement or a question"
+        data-test="find-statement"
+      />
+      <ElTabs v-model="tab">
+        <ElTabPane v-if="found.saved.length" label="Kept" name="kept">
+          <section v-for="[title, list] in kept" :key="title" :aria-label="title || 'Kept'">
+            <h2 v-if="title">{{ title }}</h2>
+            <KeptRow
+              v-for="each in list"
+              :key="each.name"
+              :saved="each"
+              @take="(saved) => (close(), take(saved))"
+              @duplicate="statements.duplicate(question.ledger, each)"
+              @delete="statements.forget(question.ledger, each)"
+            />
+          </section>
+        </ElTabPane>
+        <ElTabPane v-for="[title, list] in offered" :key="title" :label="title" :name="title">
+          <KeptRow
+            v-for="each in list"
+            :key="each.name"
+            :saved="{ ...each, description: told.get(each.name) ?? '' }"
+            @take="(saved) => (close(), take(saved))"
+          />
+        </ElTabPane>
+      </ElTabs>
       <p v-for="each in found.unreadable" :key="each.name" data-test="unreadable-statement">
         {{ each.name }} is not understood by this version: {{ each.why }}.
       </p>
@@ -98,7 +142,10 @@ async function keep(
   color: var(--quiet);
 }
 .menu {
-  width: 330px;
+  width: 440px;
+}
+.menu > .el-input {
+  width: 100%;
 }
 h2 {
   font-size: var(--size-note);
