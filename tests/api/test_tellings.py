@@ -54,12 +54,12 @@ def test_every_piece_of_the_sentence_is_told_before_its_figures(client: TestClie
     assert pieces(body, "share_scopes") == ["share within region"]
     assert pieces(body, "rows") == ["region", "month"] and pieces(body, "across") == []
     assert pieces(body, "window")[0].startswith("year to date at ")
-    assert pieces(body, "cut") == ["each period whole up to then"]
-    assert pieces(body, "bases") == ["the period before", "the same period of 2024"]
+    assert pieces(body, "cut") == ["each period whole, the running one so far"]
+    assert pieces(body, "bases") == ["the month before", "the same period of 2024"]
     assert pieces(body, "filters") == ["region is Lakes"]
-    assert pieces(body, "limits") == ["the top 3 of region by Turnover (figure)"]
-    assert pieces(body, "goals") == ["net sales 105% of the period before"]
-    assert pieces(body, "sort") == ["sorted by Turnover change (period before), the largest first"]
+    assert pieces(body, "limits") == ["the top 3 of region by Turnover (in the month)"]
+    assert pieces(body, "goals") == ["net sales 105% of the month before"]
+    assert pieces(body, "sort") == ["sorted by Turnover change (month before), the largest first"]
     assert pieces(body, "members") == ["every known member"]
 
 

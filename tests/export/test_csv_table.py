@@ -81,9 +81,9 @@ def test_a_series_says_its_days_and_how_fair_each_comparison_is() -> None:
     found = answer(statement, ledger.facts, ledger.source, ledger.today, Opened(1))
     rows = list(csv.reader(io.StringIO(csv_table(found, statement))))
     assert rows[0][:8] == [
-        "month", "status", "days", "base 1 days", "base 1 fairness", "Net sales", "Net sales: reason", "Net sales, period before",
+        "month", "status", "days", "base 1 days", "base 1 fairness", "Net sales", "Net sales: reason", "Net sales, month before",
     ]  # fmt: skip
-    assert "North: net sales, change on period before" in rows[0]
+    assert "North: net sales, change on month before" in rows[0]
     assert [row[:5] for row in rows[2:4]] == [
         ["2026-02", "", "2026-02-01..2026-02-28", "2026-01-01..2026-01-31", "whole periods"],
         ["2026-03", "", "2026-03-01..2026-03-05", "2026-02-01..2026-02-05", "equal days"],

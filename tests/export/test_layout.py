@@ -244,7 +244,7 @@ def test_captions_say_how_the_statement_is_read() -> None:
     said = list(caption_lines(found, statement))
     told = dict(said)["Statement"]
     readings = [
-        "each cut at the same point", "returns on the day of their sale, order refunds not allocated",
+        "each cut at the same point as the running one", "returns on the day of their sale, order refunds not allocated",
         "returns that came back in the same time", "levels as they are now", "all feeds cut at the earliest end",
         "negative bases divided as they are", "every known member", "shown shares add up", "price, volume and mix over each rep",
         "volume and mix within each region", "with the goal net sales at least 105% of the same dates last year",

@@ -121,8 +121,8 @@ def test_the_sentence_says_every_part() -> None:
         goals=(Goal("net_sales", "105"),), defined=(DefinedMeasure("x", "net_sales * 2"),),
     )  # fmt: skip
     assert sentence(statement) == (
-        "Show net sales, by month then region, for the year to date at 17 Oct 2026, against the period before, where region is not"
-        " N or not mapped, showing only new or lost of region, with the goal net sales 105% of the period before."
+        "Show net sales, by month then region, for the year to date at 17 Oct 2026, against the month before, where region is not"
+        " N or not mapped, showing only new or lost of region, with the goal net sales 105% of the month before."
         " Where x = net_sales * 2."
     )
     assert [each.part for each in sentence_parts(statement)] == [
@@ -209,8 +209,8 @@ def test_series_and_what_stands_across_are_named() -> None:
     assert {each.across for each in october} == {"Oct 2026, to the 17th"} and told.columns[0].across == "All months"
     assert [each.plain for each in october] == [
         "Oct 2026, to the 17th: Net sales".replace("Net", "net"),
-        "Oct 2026, to the 17th: net sales, period before",
-        "Oct 2026, to the 17th: net sales, % change on period before",
+        "Oct 2026, to the 17th: net sales, month before",
+        "Oct 2026, to the 17th: net sales, % change on month before",
     ]
 
 
@@ -237,7 +237,7 @@ def test_a_statement_that_cannot_be_answered_is_told_all_the_same() -> None:
         window=NamedPeriod("2026-Q9x"),
     )  # fmt: skip
     assert sentence(odd) == (
-        "Show net sales, for the 2026-Q9x at the last posted day, against soon, with the goal nothing 1% of base -4."
+        "Show net sales, for 2026-Q9x at the last posted day, against soon, with the goal nothing 1% of base -4."
     )
 
 

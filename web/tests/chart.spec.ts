@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Answer, AnsweredColumn, Row } from "@/contract";
-import { axisOf, changesOf, drawingOf, percentLines, seriesOf } from "@/model/chart";
+import { axisOf, changesOf, drawingOf, MOST_ROWS, percentLines, seriesOf, severalOf } from "@/model/chart";
 import { metric, whole } from "@/model/statement";
 
 function column(measure: string, window: number, more: Partial<AnsweredColumn> = {}): AnsweredColumn {
@@ -57,7 +57,7 @@ describe("the chart of a series", () => {
     expect(drawing?.drawn.map((each) => [each.shape, each.values])).toEqual([
       ["bar", [10, 20]],
       ["bar", [null, 20]],
-      ["bar", [1, 2]],
+      ["line", [1, 2]],
       ["line", [10, 30]],
     ]);
     expect([0, 1, 2, 3].map((at) => drawing && axisOf(drawing, at))).toEqual([0, 0, 1, 0]);
@@ -102,6 +102,38 @@ describe("the chart of a series", () => {
     });
     expect(seriesOf(across, { ...months, across: ["channel"] })).toBeNull();
     expect(seriesOf(answer, statement)?.row).toBeNull();
+  });
+  it("holds several rows: the first ten, and the others as one, exactly", () => {
+    const months = ["2026-01", "2026-02"];
+    const columns = [[], ...months.map((each) => [each])].map((path) =>
+      column("net_sales", 0, { across: path, across_labels: path }),
+    );
+    const periods = [[], ...months.map((each) => [each])].map((path) => ({
+      down: [],
+      across: path,
+      windows: [],
+    }));
+    const numbers = Array.from({ length: MOST_ROWS + 2 }, (_, at) => at + 1);
+    const rows = numbers.map((at) =>
+      row([`R${at}`], 0, `${at}.30`, `${at}.10`, at > MOST_ROWS ? "0.10" : `${at}`),
+    );
+    const across = { columns, periods, rows, total: row([], 0, "1", "2", "3") } as unknown as Answer;
+    const of = whole({ measures: [metric("net_sales")], rows: ["rep"], across: [{ time: "month" }] });
+    const several = severalOf(across, of);
+    expect(several?.rows.map((each) => each.label)).toEqual([
+      ...numbers.slice(0, MOST_ROWS).map((at) => `R${at}`),
+      "the other 2",
+    ]);
+    const sums = several?.rows.at(-1)?.values.map((each) => each && Number(each.top) / Number(each.bottom));
+    expect(sums).toEqual([23.2, 0.2]);
+    // What does not add up is not added up; one row alone is no comparison; with time down there are no rows.
+    const means = {
+      ...across,
+      columns: columns.map((each) => ({ ...each, measure_kind: "derived" as const })),
+    };
+    expect(severalOf(means, of)?.rows).toHaveLength(MOST_ROWS);
+    expect(severalOf({ ...across, rows: rows.slice(0, 1) }, of)).toBeNull();
+    expect(severalOf(answer, statement)).toBeNull();
   });
   it("has nothing to draw where rows do not begin with time", () => {
     expect(drawingOf(answer, { ...statement, rows: ["region", { time: "month" }] })).toBeNull();

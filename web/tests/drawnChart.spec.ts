@@ -3,14 +3,14 @@
 import { mount } from "@vue/test-utils";
 import { createPinia, setActivePinia } from "pinia";
 import { beforeEach, expect, it, vi } from "vitest";
-import type { AnsweredWindow } from "@/contract";
+import type { AnsweredWindow, Chart } from "@/contract";
 import { PLAIN_CHART } from "@/contract/vocabulary";
 import { whole } from "@/model/statement";
 import SeriesChart from "@/panels/series/SeriesChart.vue";
 import { answer, column, row } from "./answers";
 
 interface Drawn {
-  series: { type: string; symbol?: string; itemStyle?: { decal?: object } }[];
+  series: { data?: unknown[]; type: string; symbol?: string; itemStyle?: { decal?: object } }[];
   xAxis: { data: string[] } | { data: string[] }[];
   tooltip: { formatter: (at: { dataIndex: number }[]) => string };
 }
@@ -46,8 +46,8 @@ function window(first: string, last: string, parts: Partial<AnsweredWindow> = {}
   } as AnsweredWindow;
 }
 
-function drawn(type: "own" | "line"): Drawn {
-  const windows = [
+function drawn(type: "own" | "line", of: AnsweredWindow[] | null = null, chart: Partial<Chart> = {}): Drawn {
+  const windows = of ?? [
     window("2026-01-01", "2026-01-31"),
     window("2025-01-01", "2025-01-31", {
       fairness: "unequal",
@@ -65,7 +65,7 @@ function drawn(type: "own" | "line"): Drawn {
     global: { stubs: { Part: true } },
     props: {
       drawing: drawing as never,
-      chart: { ...PLAIN_CHART, lines: type },
+      chart: { ...PLAIN_CHART, lines: type, ...chart },
       answer: found,
       statement: whole({
         measures: [],
@@ -94,6 +94,18 @@ it("tells measures apart by hatching and by the shape of their points", () => {
   expect([net?.itemStyle?.decal, then?.itemStyle?.decal]).toEqual([undefined, undefined]);
   expect(orders?.itemStyle?.decal).toBeDefined();
   expect([net?.symbol, then?.symbol, orders?.symbol]).toEqual(["circle", "circle", "rect"]);
+});
+
+it("hatches a period that still runs, and draws no base of one that has not begun unless that is asked for", () => {
+  const parts = { period: { first: "2026-01-01", last: "2026-01-31" } };
+  const running = [window("2026-01-01", "2026-01-17", parts), window("2025-01-01", "2025-01-17")];
+  const [now, then] = drawn("own", running).series;
+  expect(now?.data?.[0]).toMatchObject({ value: 1, itemStyle: { decal: { symbol: "rect" } } });
+  expect(then?.data).toEqual([2]);
+  const later = { period: { first: "2099-01-01", last: "2099-01-31" } };
+  const ahead = [window("2099-01-01", "2099-01-31", later), window("2098-01-01", "2098-01-31")];
+  expect(drawn("own", ahead).series[1]?.data).toEqual([null]);
+  expect(drawn("own", ahead, { ahead: true }).series[1]?.data).toEqual([2]);
 });
 
 it("marks a period whose base is posted for a part only, and says for how much of it", () => {

@@ -190,7 +190,7 @@ describe("the sentence", () => {
         ],
       },
     ],
-    ["each cut at the same point", { cut: "same_point" }],
+    ["each cut at the same point as the running one", { cut: "same_point" }],
     ["returns on the day of their sale", { returns: "sale_day", refunds: "divided" }],
     ["every known member", { all_members: true }],
     ["negative bases divided as they are", { negative_bases: "divided" }],

@@ -24,6 +24,7 @@ def vocabulary() -> dict[str, Any]:
         "measures": dict(words.MEASURES),
         "definitions": dict(words.DEFINITIONS),
         "shows": dict(words.SHOWS),
+        "show_notes": dict(words.SHOW_NOTES),
         "headings": dict(words.HEADINGS),
         "steps": dict(words.STEPS),
         "alignments": dict(words.ALIGNMENTS),

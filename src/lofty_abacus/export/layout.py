@@ -40,7 +40,8 @@ class Chart:
 
     lines: bars and lines as the figures ask for, or all as one of them. sides: the axis of single figures, by column, where it is
     not that of their unit. percent: the % changes as lines, too. key: where it stands. low, high: bounds of the left and of the
-    right axis as decimal text, '' for those of the figures.
+    right axis as decimal text, '' for those of the figures. ahead: the bases of periods that have not begun, too. rows: one row's
+    series, or those of the first ten rows as lines or as small charts, the others as one.
     """
 
     lines: Literal["own", "line", "bar"] = "own"
@@ -49,6 +50,8 @@ class Chart:
     key: Literal["top", "right", "none"] = "top"
     low: tuple[str, str] = ("", "")
     high: tuple[str, str] = ("", "")
+    ahead: bool = False
+    rows: Literal["one", "lines", "multiples"] = "one"
 
 
 @dataclass(frozen=True)

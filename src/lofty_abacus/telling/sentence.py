@@ -11,6 +11,7 @@ from lofty_abacus.core.statement.levels import grains_of
 from lofty_abacus.core.statement.limits import Limit, MembersLimit, StatusLimit, TopLimit, ValueLimit
 from lofty_abacus.core.statement.statement import CountedFilter, Goal, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
+from lofty_abacus.core.windows.current import Dates, NamedPeriod
 from lofty_abacus.telling.conventions import convention_words
 from lofty_abacus.telling.framed import Framed
 from lofty_abacus.telling.measures import column_words, metric_words, scope_words
@@ -55,7 +56,9 @@ def _parts(statement: Statement, answer: Framed | None) -> Iterator[Said]:
     yield Said("measures", say("Show {names}", names=say(", and ").join(measures)), (*pieces, *shares))
     yield from said("rows", say("by"), [level_name(each) for each in statement.rows], say(" then "))
     yield from said("across", say("across"), [level_name(each) for each in statement.across], say(" then "))
-    yield from said("window", say("for the"), [window_name(statement.window, as_of)])
+    lead = say("for") if isinstance(statement.window, NamedPeriod | Dates) else say("for the")
+    window = window_name(statement.window, as_of, is_over=_is_over(answer))
+    yield Said("window", f"{lead} {window}", (Piece("window", window), Piece("before_window", lead)))
     if statement.cut == "same_point" or grains_of((*statement.rows, *statement.across)):
         words = CUTS[statement.cut]
         yield Said("cut", words if statement.cut == "same_point" else "", (Piece("cut", words),))
@@ -94,6 +97,13 @@ def _as_of(statement: Statement, answer: Framed | None) -> date | None:
     if answer is not None:
         return answer.as_of
     return statement.as_of.day if isinstance(statement.as_of, PinnedDay) else None
+
+
+def _is_over(answer: Framed | None) -> bool:
+    """Whether the current window would be the same whatever the as-of date: a later one adds no day to it."""
+    window = answer.windows[0] if answer and answer.windows else None
+    whole = window.period if window else None
+    return bool(answer and whole and whole.last <= answer.as_of)
 
 
 def _metric_pieces(shown: ShownMeasure) -> tuple[str, str]:

@@ -55,12 +55,31 @@ SHOWS = Phrases(
         "share_of_all": "share of all",
         "share_of_parent": "share of parent",
         "share_change": "change of shares",
-        "scope": "what it is a share of",
+        "scope": "the total that shares are of",
         "rank": "rank",
-        "cumulative": "total down the list",
-        "cumulative_share": "share down the list",
+        "cumulative": "running total down the rows",
+        "cumulative_share": "running share down the rows",
         "bridge": "bridge of the change",
         "price_volume_mix": "price, volume and mix",
+    }
+)
+#: What they mean, told where they are chosen.
+SHOW_NOTES = Phrases(
+    {
+        "difference": "The figure less that of what it is compared with.",
+        "percent_change": "The change divided by the figure that it is compared with.",
+        "attainment": "The figure divided by the one that it is compared with: 100% is as much.",
+        "index": "The figure where what it is compared with counts as 100.",
+        "contribution": "This row's part of the change of the total, in points of its %.",
+        "share_of_all": "The figure divided by that of all rows.",
+        "share_of_parent": "The figure divided by that of the row above it.",
+        "share_change": "The share now less the share then, in points.",
+        "scope": "The figure of all lines that a share is a part of.",
+        "rank": "The place of the row among its like, the largest first.",
+        "cumulative": "The rows added up from the first to this one, as they are sorted.",
+        "cumulative_share": "The rows up to this one as a share of all, as they are sorted.",
+        "bridge": "From then to now: what was lost, went down, went up and is new.",
+        "price_volume_mix": "The change told apart: by prices, by quantities, by what they are made of.",
     }
 )
 HEADINGS = Phrases({kind: each.heading for kind, each in KINDS.items() if each.heading})
@@ -154,7 +173,7 @@ SHORT_REASONS = Phrases(
     }
 )
 #: Where periods are cut.
-CUTS = Phrases({"as_of": "each period whole up to then", "same_point": "each cut at the same point"})
+CUTS = Phrases({"as_of": "each period whole, the running one so far", "same_point": "each cut at the same point as the running one"})
 #: What a proof's number is made of.
 TERMS = Phrases(
     {

@@ -6,7 +6,7 @@ from datetime import date
 
 from lofty_abacus.core.answer.answer import Answer, AnsweredWindow, Row
 from lofty_abacus.core.saying import say
-from lofty_abacus.core.statement.levels import TimeLevel
+from lofty_abacus.core.statement.levels import TimeLevel, grains_of
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.core.windows.bases import Base, FixedBase, GivenBase, LedgerBase, PeriodBase, ShiftedBase
 from lofty_abacus.core.windows.current import CurrentWindow, Dates, LastPeriods, NamedPeriod, RunningPeriod, ToDate
@@ -20,8 +20,8 @@ from lofty_abacus.telling.vocabulary import ALIGNMENTS, FAIRNESS, GRAINS, MANY, 
 WEEK = 7
 
 
-def window_name(window: CurrentWindow, as_of: date | None) -> str:
-    """What a window is called in the statement: year to date at 17 Oct 2026."""
+def window_name(window: CurrentWindow, as_of: date | None, *, is_over: bool = False) -> str:
+    """What a window is called in the statement: year to date at 17 Oct 2026. is_over: its days do not depend on the as-of date."""
     day = day_words(as_of) if as_of else say("the last posted day")
     match window:
         case RunningPeriod() if window.back:
@@ -43,6 +43,8 @@ def window_name(window: CurrentWindow, as_of: date | None) -> str:
                 day=day,
                 grains=MANY[window.completed],
             )
+        case _ if is_over:
+            return plain_window_name(window)
         case _:
             return say("{window} at {day}", window=plain_window_name(window), day=day)
 
@@ -106,11 +108,18 @@ def base_name(base: Base, statement: Statement, as_of: date | None) -> str:
             )
             return days + _aligning(base.align)
         case PeriodBase():
-            return _at_days(base, statement) or _period_base(base, statement.window, as_of)
+            return _at_days(base, statement) or _period_base(base, statement, as_of)
 
 
-def _unit(unit: str) -> str:
-    return say("period") if unit == "period" else GRAINS[unit]
+def _unit(unit: str, statement: Statement) -> str:
+    """What a base steps by; a series with one level of time steps by that."""
+    grain = _grain(unit, statement)
+    return say("period") if grain == "period" else GRAINS[grain]
+
+
+def _grain(unit: str, statement: Statement) -> str:
+    grains = set(grains_of((*statement.rows, *statement.across)))
+    return grains.pop() if unit == "period" and len(grains) == 1 else unit
 
 
 def _at_days(base: PeriodBase, statement: Statement) -> str:
@@ -130,9 +139,10 @@ def _at_days(base: PeriodBase, statement: Statement) -> str:
     return say("the day before") if base.day_back == 1 else ""
 
 
-def _period_base(base: PeriodBase, window: CurrentWindow, as_of: date | None) -> str:
+def _period_base(base: PeriodBase, statement: Statement, as_of: date | None) -> str:
+    window = statement.window
     back, size, years = base.back, abs(base.back), base.unit == "year"
-    unit = _unit(base.unit)
+    unit = _unit(base.unit, statement)
     if base.align == "same_dates" and base.unit != "period":
         if back == 1:
             return say("the same dates last year") if years else say("the same days of the {unit} before", unit=unit)
@@ -149,7 +159,7 @@ def _period_base(base: PeriodBase, window: CurrentWindow, as_of: date | None) ->
         return (say("last year") if years else say("the {unit} before", unit=unit)) + how
     if back == -1:
         return (say("next year") if years else say("the {unit} after", unit=unit)) + how
-    far = count(size, base.unit)
+    far = count(size, _grain(base.unit, statement))
     return (say("{counted} ahead", counted=far) if back < 0 else say("{counted} back", counted=far)) + how
 
 
@@ -161,26 +171,28 @@ def _aligning(align: str) -> str:
 def window_heading(answer: Framed, at: int, statement: Statement) -> str:
     """Short heading of a window's columns."""
     if answer.periods:
-        return _short_base(statement.bases[at - 1]) if at else say("Figure")
+        if at:
+            return _short_base(statement.bases[at - 1], statement)
+        return say("In the {unit}", unit=_unit("period", statement))
     window = answer.windows[at]
     if at == 0:
         if isinstance(statement.window, ToDate):
             return say("This {grain}", grain=GRAINS[statement.window.grain])
-        return period_words(window.key) if window.key else say("Current")
+        if isinstance(statement.window, LastPeriods):
+            return capital(plain_window_name(statement.window))
     if window.key:
         return period_words(window.key)
     return range_words(window.asked.first, window.asked.last) if window.asked else say("No such period")
 
 
-def _short_base(base: Base) -> str:
+def _short_base(base: Base, statement: Statement) -> str:
     match base:
         case PeriodBase() if abs(base.back) == 1:
-            unit = _unit(base.unit)
+            unit = _unit(base.unit, statement)
             words = say("{unit} before", unit=unit) if base.back > 0 else say("{unit} after", unit=unit)
             return capital(words)
         case PeriodBase() | ShiftedBase():
-            unit = _unit(base.unit)
-            counted = count(abs(base.back), base.unit)
+            counted = count(abs(base.back), _grain(base.unit, statement))
             return say("{counted} back", counted=counted) if base.back > 0 else say("{counted} ahead", counted=counted)
         case LedgerBase():
             return base.ledger

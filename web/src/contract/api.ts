@@ -4,9256 +4,9034 @@
  */
 
 export interface paths {
-  "/api/answers": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Answer
+         * @description Answer a statement, with the words that go with it.
+         */
+        post: operations["post_answer_api_answers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Answer
-     * @description Answer a statement, with the words that go with it.
-     */
-    post: operations["post_answer_api_answers_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/answers.csv": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/answers.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Answer Csv
+         * @description The same answer as CSV, with exact figures or as they are shown.
+         */
+        post: operations["post_answer_csv_api_answers_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Answer Csv
-     * @description The same answer as CSV, with exact figures or as they are shown.
-     */
-    post: operations["post_answer_csv_api_answers_csv_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/answers.json": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/answers.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Answer Json
+         * @description The same answer as a file of JSON: the question with its layout, the caption in words, and the answer as it is laid out.
+         */
+        post: operations["post_answer_json_api_answers_json_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Answer Json
-     * @description The same answer as a file of JSON: the question with its layout, the caption in words, and the answer as it is laid out.
-     */
-    post: operations["post_answer_json_api_answers_json_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/answers.xlsx": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/answers.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Answer Xlsx
+         * @description The same answer as a workbook with live formulas and a caption.
+         */
+        post: operations["post_answer_xlsx_api_answers_xlsx_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Answer Xlsx
-     * @description The same answer as a workbook with live formulas and a caption.
-     */
-    post: operations["post_answer_xlsx_api_answers_xlsx_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/answers/rows": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/answers/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Answer Rows
+         * @description Some rows of an answer with their cells.
+         */
+        post: operations["post_answer_rows_api_answers_rows_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Answer Rows
-     * @description Some rows of an answer with their cells.
-     */
-    post: operations["post_answer_rows_api_answers_rows_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/checks": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Check
+         * @description Have the database add the total row up by itself, and compare.
+         */
+        post: operations["post_check_api_checks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Check
-     * @description Have the database add the total row up by itself, and compare.
-     */
-    post: operations["post_check_api_checks_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/database/preview": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/database/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Database Preview
+         * @description The first rows of a table or a query in a database of somebody else.
+         */
+        post: operations["post_database_preview_api_database_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Database Preview
-     * @description The first rows of a table or a query in a database of somebody else.
-     */
-    post: operations["post_database_preview_api_database_preview_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/database/stagings": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/database/stagings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Database Staging
+         * @description Fetch all rows of a table or a query, and stage them.
+         */
+        post: operations["post_database_staging_api_database_stagings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Database Staging
-     * @description Fetch all rows of a table or a query, and stage them.
-     */
-    post: operations["post_database_staging_api_database_stagings_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/health": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Health
+         * @description Whether the application answers.
+         */
+        get: operations["health_api_health_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Health
-     * @description Whether the application answers.
-     */
-    get: operations["health_api_health_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/jobs/{job}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/jobs/{job}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Job
+         * @description How far a job is.
+         */
+        get: operations["get_job_api_jobs__job__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Job
+         * @description Ask a job to stop; nothing is left of what it did.
+         */
+        delete: operations["delete_job_api_jobs__job__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Job
-     * @description How far a job is.
-     */
-    get: operations["get_job_api_jobs__job__get"];
-    put?: never;
-    post?: never;
-    /**
-     * Delete Job
-     * @description Ask a job to stop; nothing is left of what it did.
-     */
-    delete: operations["delete_job_api_jobs__job__delete"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ledger
+         * @description One ledger: dimensions, measures, calendar, coverage.
+         */
+        get: operations["get_ledger_api_ledger_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Ledger
-     * @description One ledger: dimensions, measures, calendar, coverage.
-     */
-    get: operations["get_ledger_api_ledger_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/archive": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Archive
+         * @description Set a ledger aside, or take it back.
+         */
+        post: operations["post_archive_api_ledger_archive_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Archive
-     * @description Set a ledger aside, or take it back.
-     */
-    post: operations["post_archive_api_ledger_archive_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/batches": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Batches
+         * @description A ledger's posted files.
+         */
+        get: operations["get_batches_api_ledger_batches_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Batches
-     * @description A ledger's posted files.
-     */
-    get: operations["get_batches_api_ledger_batches_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/calendar": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Calendar
+         * @description How the year falls out under settings that are not yet kept, and what they change in the statements.
+         */
+        post: operations["post_calendar_api_ledger_calendar_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Calendar
-     * @description How the year falls out under settings that are not yet kept, and what they change in the statements.
-     */
-    post: operations["post_calendar_api_ledger_calendar_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/corrections": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Correction
+         * @description Correct or void a single posted line: a batch of its own.
+         */
+        post: operations["post_correction_api_ledger_corrections_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Correction
-     * @description Correct or void a single posted line: a batch of its own.
-     */
-    post: operations["post_correction_api_ledger_corrections_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/deletion": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/deletion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Deletion
+         * @description Throw a ledger away for good; what was lost.
+         */
+        post: operations["post_deletion_api_ledger_deletion_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Deletion
-     * @description Throw a ledger away for good; what was lost.
-     */
-    post: operations["post_deletion_api_ledger_deletion_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/holdings": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/holdings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Holdings
+         * @description What would be lost with a ledger, in numbers.
+         */
+        get: operations["get_holdings_api_ledger_holdings_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Holdings
-     * @description What would be lost with a ledger, in numbers.
-     */
-    get: operations["get_holdings_api_ledger_holdings_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/mapping": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/mapping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Mapping
+         * @description A mapping with everything that it remembers, to be kept as a file.
+         */
+        get: operations["get_mapping_api_ledger_mapping_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Mapping
-     * @description A mapping with everything that it remembers, to be kept as a file.
-     */
-    get: operations["get_mapping_api_ledger_mapping_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/mappings": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/mappings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Mappings
+         * @description The mappings that files take by themselves.
+         */
+        get: operations["get_mappings_api_ledger_mappings_get"];
+        put?: never;
+        /**
+         * Post Mapping
+         * @description Keep a mapping from elsewhere.
+         */
+        post: operations["post_mapping_api_ledger_mappings_post"];
+        /**
+         * Delete Mapping
+         * @description Let no file take a mapping by itself any more.
+         */
+        delete: operations["delete_mapping_api_ledger_mappings_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Mappings
-     * @description The mappings that files take by themselves.
-     */
-    get: operations["get_mappings_api_ledger_mappings_get"];
-    put?: never;
-    /**
-     * Post Mapping
-     * @description Keep a mapping from elsewhere.
-     */
-    post: operations["post_mapping_api_ledger_mappings_post"];
-    /**
-     * Delete Mapping
-     * @description Let no file take a mapping by itself any more.
-     */
-    delete: operations["delete_mapping_api_ledger_mappings_delete"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/mappings/taken-back": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/mappings/taken-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Mapping Back
+         * @description Keep a mapping again that was forgotten.
+         */
+        post: operations["post_mapping_back_api_ledger_mappings_taken_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Mapping Back
-     * @description Keep a mapping again that was forgotten.
-     */
-    post: operations["post_mapping_back_api_ledger_mappings_taken_back_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/members": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Members
+         * @description Members of a dimension, searched by part of their name.
+         */
+        get: operations["get_members_api_ledger_members_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Members
-     * @description Members of a dimension, searched by part of their name.
-     */
-    get: operations["get_members_api_ledger_members_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/months": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/months": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Months
+         * @description Which months of which feed are posted.
+         */
+        get: operations["get_months_api_ledger_months_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Months
-     * @description Which months of which feed are posted.
-     */
-    get: operations["get_months_api_ledger_months_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/restorations": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/restorations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Restoration
+         * @description Take a withdrawn file in again.
+         */
+        post: operations["post_restoration_api_ledger_restorations_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Restoration
-     * @description Take a withdrawn file in again.
-     */
-    post: operations["post_restoration_api_ledger_restorations_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/settings": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Settings
+         * @description What a ledger is counted by.
+         */
+        get: operations["get_settings_api_ledger_settings_get"];
+        /**
+         * Put Settings
+         * @description Change what a ledger is counted by; lines stay as they are.
+         */
+        put: operations["put_settings_api_ledger_settings_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Settings
-     * @description What a ledger is counted by.
-     */
-    get: operations["get_settings_api_ledger_settings_get"];
-    /**
-     * Put Settings
-     * @description Change what a ledger is counted by; lines stay as they are.
-     */
-    put: operations["put_settings_api_ledger_settings_put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/statements": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/statements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Statements
+         * @description The statements that are kept, and those that are offered from the start.
+         */
+        get: operations["get_statements_api_ledger_statements_get"];
+        /**
+         * Put Statement
+         * @description Keep a statement under its name.
+         */
+        put: operations["put_statement_api_ledger_statements_put"];
+        post?: never;
+        /**
+         * Delete Statement
+         * @description Keep a statement no more.
+         */
+        delete: operations["delete_statement_api_ledger_statements_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Statements
-     * @description The statements that are kept, and those that are offered from the start.
-     */
-    get: operations["get_statements_api_ledger_statements_get"];
-    /**
-     * Put Statement
-     * @description Keep a statement under its name.
-     */
-    put: operations["put_statement_api_ledger_statements_put"];
-    post?: never;
-    /**
-     * Delete Statement
-     * @description Keep a statement no more.
-     */
-    delete: operations["delete_statement_api_ledger_statements_delete"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/statements/taken-back": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/statements/taken-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Statement Back
+         * @description Keep a statement again that was forgotten.
+         */
+        post: operations["post_statement_back_api_ledger_statements_taken_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Statement Back
-     * @description Keep a statement again that was forgotten.
-     */
-    post: operations["post_statement_back_api_ledger_statements_taken_back_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/versions": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Versions
+         * @description The journal: every version, who made it and how, and what it holds.
+         */
+        get: operations["get_versions_api_ledger_versions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Versions
-     * @description The journal: every version, who made it and how, and what it holds.
-     */
-    get: operations["get_versions_api_ledger_versions_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledger/withdrawals": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledger/withdrawals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Withdrawal
+         * @description Take a posted file out of the ledger.
+         */
+        post: operations["post_withdrawal_api_ledger_withdrawals_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Withdrawal
-     * @description Take a posted file out of the ledger.
-     */
-    post: operations["post_withdrawal_api_ledger_withdrawals_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/ledgers": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/ledgers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Ledgers
+         * @description All ledgers.
+         */
+        get: operations["get_ledgers_api_ledgers_get"];
+        put?: never;
+        /**
+         * Post Ledger
+         * @description Make an empty ledger.
+         */
+        post: operations["post_ledger_api_ledgers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Ledgers
-     * @description All ledgers.
-     */
-    get: operations["get_ledgers_api_ledgers_get"];
-    put?: never;
-    /**
-     * Post Ledger
-     * @description Make an empty ledger.
-     */
-    post: operations["post_ledger_api_ledgers_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/limits": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Limits
+         * @description What may be sent at once: told before it is.
+         */
+        get: operations["get_limits_api_limits_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Limits
-     * @description What may be sent at once: told before it is.
-     */
-    get: operations["get_limits_api_limits_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/links": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Link
+         * @description Keep an address of this application under a short name.
+         */
+        post: operations["post_link_api_links_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Link
-     * @description Keep an address of this application under a short name.
-     */
-    post: operations["post_link_api_links_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/links/{number}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/links/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Link
+         * @description The address under a short name.
+         */
+        get: operations["get_link_api_links__number__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Link
-     * @description The address under a short name.
-     */
-    get: operations["get_link_api_links__number__get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/previews": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/previews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Previews
+         * @description The windows that some statements would come to; nothing is added up.
+         */
+        post: operations["post_previews_api_previews_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Previews
-     * @description The windows that some statements would come to; nothing is added up.
-     */
-    post: operations["post_previews_api_previews_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/proofs": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/proofs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Proof
+         * @description The evidence for one number.
+         */
+        post: operations["post_proof_api_proofs_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Proof
-     * @description The evidence for one number.
-     */
-    post: operations["post_proof_api_proofs_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/proofs/days": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/proofs/days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Proof Days
+         * @description Per operand of a number its window day by day, adding up to it.
+         */
+        post: operations["post_proof_days_api_proofs_days_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Proof Days
-     * @description Per operand of a number its window day by day, adding up to it.
-     */
-    post: operations["post_proof_days_api_proofs_days_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/proofs/lines": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/proofs/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Proof Lines
+         * @description The posted lines behind a number, with file and row.
+         */
+        post: operations["post_proof_lines_api_proofs_lines_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Proof Lines
-     * @description The posted lines behind a number, with file and row.
-     */
-    post: operations["post_proof_lines_api_proofs_lines_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/proofs/lines.csv": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/proofs/lines.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Proof Lines Csv
+         * @description All posted lines behind a number as CSV.
+         */
+        post: operations["post_proof_lines_csv_api_proofs_lines_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Proof Lines Csv
-     * @description All posted lines behind a number as CSV.
-     */
-    post: operations["post_proof_lines_csv_api_proofs_lines_csv_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Stagings
+         * @description Everything that waits to be posted to a ledger: dropped, from the inbox, or from a database.
+         */
+        get: operations["get_stagings_api_stagings_get"];
+        put?: never;
+        /**
+         * Post Staging
+         * @description Drop files: the job reads them, proposes a mapping for each, and gives a staging.
+         */
+        post: operations["post_staging_api_stagings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Stagings
-     * @description Everything that waits to be posted to a ledger: dropped, from the inbox, or from a database.
-     */
-    get: operations["get_stagings_api_stagings_get"];
-    put?: never;
-    /**
-     * Post Staging
-     * @description Drop files: the job reads them, proposes a mapping for each, and gives a staging.
-     */
-    post: operations["post_staging_api_stagings_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings/{staging}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings/{staging}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Staging
+         * @description Staged files as they stand.
+         */
+        get: operations["get_staging_api_stagings__staging__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Staging
+         * @description Throw staged files away.
+         */
+        delete: operations["delete_staging_api_stagings__staging__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Staging
-     * @description Staged files as they stand.
-     */
-    get: operations["get_staging_api_stagings__staging__get"];
-    put?: never;
-    post?: never;
-    /**
-     * Delete Staging
-     * @description Throw staged files away.
-     */
-    delete: operations["delete_staging_api_stagings__staging__delete"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings/{staging}/check": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings/{staging}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Check
+         * @description What posting would bring, and what stands in its way.
+         */
+        get: operations["get_check_api_stagings__staging__check_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Check
-     * @description What posting would bring, and what stands in its way.
-     */
-    get: operations["get_check_api_stagings__staging__check_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings/{staging}/checking": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings/{staging}/checking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Checking
+         * @description The same in the background, for files that take a while.
+         */
+        post: operations["post_checking_api_stagings__staging__checking_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Checking
-     * @description The same in the background, for files that take a while.
-     */
-    post: operations["post_checking_api_stagings__staging__checking_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings/{staging}/correction": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings/{staging}/correction": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Correction
+         * @description Read a text as another, in one row or wherever it stands.
+         */
+        put: operations["put_correction_api_stagings__staging__correction_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /**
-     * Put Correction
-     * @description Read a text as another, in one row or wherever it stands.
-     */
-    put: operations["put_correction_api_stagings__staging__correction_put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings/{staging}/expected": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings/{staging}/expected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Expected
+         * @description Say what a file must hold.
+         */
+        put: operations["put_expected_api_stagings__staging__expected_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /**
-     * Put Expected
-     * @description Say what a file must hold.
-     */
-    put: operations["put_expected_api_stagings__staging__expected_put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings/{staging}/files/{file}": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings/{staging}/files/{file}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Delete File
+         * @description Leave a file out.
+         */
+        delete: operations["delete_file_api_stagings__staging__files__file__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    post?: never;
-    /**
-     * Delete File
-     * @description Leave a file out.
-     */
-    delete: operations["delete_file_api_stagings__staging__files__file__delete"];
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings/{staging}/files/{file}/unreadable.csv": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings/{staging}/files/{file}/unreadable.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Unreadable
+         * @description Every value of a file that cannot be read, as a file of its own.
+         */
+        get: operations["get_unreadable_api_stagings__staging__files__file__unreadable_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    /**
-     * Get Unreadable
-     * @description Every value of a file that cannot be read, as a file of its own.
-     */
-    get: operations["get_unreadable_api_stagings__staging__files__file__unreadable_csv_get"];
-    put?: never;
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings/{staging}/mapping": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings/{staging}/mapping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Mapping
+         * @description Say what a file's columns are.
+         */
+        put: operations["put_mapping_api_stagings__staging__mapping_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /**
-     * Put Mapping
-     * @description Say what a file's columns are.
-     */
-    put: operations["put_mapping_api_stagings__staging__mapping_put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings/{staging}/posting": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings/{staging}/posting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Posting
+         * @description Post all files of a staging, or none; the job tells how far it is.
+         */
+        post: operations["post_posting_api_stagings__staging__posting_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Posting
-     * @description Post all files of a staging, or none; the job tells how far it is.
-     */
-    post: operations["post_posting_api_stagings__staging__posting_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings/{staging}/preview": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings/{staging}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Preview
+         * @description What posting would change: lines, total, days, every month before and after.
+         */
+        post: operations["post_preview_api_stagings__staging__preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Preview
-     * @description What posting would change: lines, total, days, every month before and after.
-     */
-    post: operations["post_preview_api_stagings__staging__preview_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings/{staging}/reading": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings/{staging}/reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Reading
+         * @description Read a file otherwise: encoding, separator, quotes, sheet, heading.
+         */
+        put: operations["put_reading_api_stagings__staging__reading_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    /**
-     * Put Reading
-     * @description Read a file otherwise: encoding, separator, quotes, sheet, heading.
-     */
-    put: operations["put_reading_api_stagings__staging__reading_put"];
-    post?: never;
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/stagings/{staging}/rows": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/stagings/{staging}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Rows
+         * @description The rows that a finding is about, as they stand in the file.
+         */
+        post: operations["post_rows_api_stagings__staging__rows_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Rows
-     * @description The rows that a finding is about, as they stand in the file.
-     */
-    post: operations["post_rows_api_stagings__staging__rows_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
-  "/api/tellings": {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
+    "/api/tellings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Telling
+         * @description A statement in words before it is answered, with what there is to choose; nothing is added up.
+         */
+        post: operations["post_telling_api_tellings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
     };
-    get?: never;
-    put?: never;
-    /**
-     * Post Telling
-     * @description A statement in words before it is answered, with what there is to choose; nothing is added up.
-     */
-    post: operations["post_telling_api_tellings_post"];
-    delete?: never;
-    options?: never;
-    head?: never;
-    patch?: never;
-    trace?: never;
-  };
 }
 export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    /**
-     * Address
-     * @description An address of this application: path, query and all.
-     */
-    Address: {
-      /** Address */
-      address: string;
-    };
-    /**
-     * AnswerRowsQuestion
-     * @description Some rows of an answer by their places in it.
-     */
-    AnswerRowsQuestion: {
-      /** Ledger */
-      ledger: string;
-      /**
-       * @default {
-       *       "depth": 1,
-       *       "paths": []
-       *     }
-       */
-      opened: components["schemas"]["Opened"];
-      /** Places */
-      places: number[];
-      statement: components["schemas"]["Statement"];
-      /** Version */
-      version?: number | null;
-    };
-    /**
-     * AnsweredColumn
-     * @description One column. `window` 0 is the current one, k the k-th base; for comparisons, the base compared with.
-     *
-     *     unit 'points' is percentage points: the exact fraction times 100 is shown. parts_overlap: shares of a distinct count.
-     *     along: what its figures run along. step: of a bridge or of price, volume and mix. across: keys of where it stands across.
-     */
-    AnsweredColumn: {
-      /**
-       * Across
-       * @default []
-       */
-      across: (string | null)[];
-      /**
-       * Across Labels
-       * @default []
-       */
-      across_labels: string[];
-      /**
-       * Along
-       * @default
-       */
-      along: string;
-      /** Decimals */
-      decimals: number;
-      /** Id */
-      id: string;
-      /** Kind */
-      kind:
-        | ("value" | "share" | "goal")
-        | (
-            | "difference"
-            | "percent_change"
-            | "attainment"
-            | "index"
-            | "contribution"
-            | "share_of_all"
-            | "share_of_parent"
-            | "share_change"
-            | "scope"
-            | "rank"
-            | "cumulative"
-            | "cumulative_share"
-            | "bridge"
-            | "price_volume_mix"
-          );
-      /** Measure */
-      measure: string;
-      /**
-       * Measure Kind
-       * @enum {string}
-       */
-      measure_kind: "additive" | "distinct" | "derived";
-      /**
-       * Name
-       * @default
-       */
-      name: string;
-      /**
-       * Parts Overlap
-       * @default false
-       */
-      parts_overlap: boolean;
-      /**
-       * Polarity
-       * @enum {string}
-       */
-      polarity: "more_is_favourable" | "more_is_adverse" | "neutral";
-      scope?: components["schemas"]["ShareScope"] | null;
-      /**
-       * Step
-       * @default
-       */
-      step: string;
-      /** Unit */
-      unit: ("currency" | "count" | "percent" | "currency_per_unit" | "units" | "number") | "points";
-      /** Window */
-      window: number;
-    };
-    /**
-     * AnsweredPeriod
-     * @description A period of a series: its keys down and across, and its windows, current and bases, without beads.
-     */
-    AnsweredPeriod: {
-      /** Across */
-      across: string[];
-      /** Down */
-      down: string[];
-      /** Windows */
-      windows: components["schemas"]["AnsweredWindow"][];
-    };
-    /**
-     * AnsweredWindow
-     * @description A window with all that is to be said of it. For the current window `fairness` is null. key: the period's sortable name.
-     *
-     *     posted: of a window that is posted for a part only, for how much of it.
-     */
-    AnsweredWindow: {
-      asked: components["schemas"]["DayRange"] | null;
-      /** Beads */
-      beads: components["schemas"]["Bead"][];
-      /** Counted */
-      counted: components["schemas"]["DayRange"][];
-      /** Counted Days */
-      counted_days: number;
-      /** Fairness */
-      fairness: ("equal_days" | "equal_working_days" | "whole_periods" | "same_dates" | "unequal") | null;
-      /**
-       * Is Current
-       * @default false
-       */
-      is_current: boolean;
-      /** Key */
-      key: string | null;
-      /** Month End Rule Matters */
-      month_end_rule_matters: boolean;
-      /** Overlaps */
-      overlaps: boolean;
-      /** Partly Covered */
-      partly_covered: boolean;
-      period: components["schemas"]["DayRange"] | null;
-      posted?: components["schemas"]["Posted"] | null;
-      /** Reason */
-      reason:
-        | (
-            | "before_coverage"
-            | "after_coverage"
-            | "not_posted"
-            | "after_as_of"
-            | "base_is_zero"
-            | "base_is_negative"
-            | "window_incomplete"
-            | "not_given"
-            | "not_applicable"
-          )
-        | null;
-      /**
-       * Without Holidays
-       * @default false
-       */
-      without_holidays: boolean;
-    };
-    /**
-     * BatchRecord
-     * @description A posted file, or a correction of a line.
-     *
-     *     amount: net total as decimal text. active: whether it counts in the current version.
-     *     posted_by: who posted it. reason: of a correction.
-     */
-    BatchRecord: {
-      /** Active */
-      active: boolean;
-      /** Amount */
-      amount: string;
-      /** Feed */
-      feed: string;
-      /** File */
-      file: string;
-      /** File Hash */
-      file_hash: string;
-      /** First Day */
-      first_day: string | null;
-      /** Id */
-      id: number;
-      /** Kind */
-      kind: string;
-      /** Last Day */
-      last_day: string | null;
-      /** Left Out */
-      left_out: number;
-      /** Lines */
-      lines: number;
-      /**
-       * Posted At
-       * Format: date-time
-       */
-      posted_at: string;
-      /**
-       * Posted By
-       * @default
-       */
-      posted_by: string;
-      /**
-       * Reason
-       * @default
-       */
-      reason: string;
-      /** Version */
-      version: number;
-    };
-    /**
-     * Bead
-     * @description A period on a rod: its days, and how many of them count in the window.
-     *
-     *     value: the first measure's total there, if it is additive. quiet_days: counted days on which no line at all is posted.
-     *     late_lines: posted lines on its days after the as-of date.
-     */
-    Bead: {
-      /** Counted Days */
-      counted_days: number;
-      /** Days */
-      days: number;
-      /**
-       * First
-       * Format: date
-       */
-      first: string;
-      /** Key */
-      key: string;
-      /**
-       * Last
-       * Format: date
-       */
-      last: string;
-      /**
-       * Late Lines
-       * @default 0
-       */
-      late_lines: number;
-      /**
-       * Quiet Days
-       * @default 0
-       */
-      quiet_days: number;
-      /** Value */
-      value: string | null;
-    };
-    /**
-     * CalendarDay
-     * @description A day of the year: the week it is in, whether it is worked, whether lines are posted on it.
-     */
-    CalendarDay: {
-      /**
-       * Day
-       * Format: date
-       */
-      day: string;
-      /** Posted */
-      posted: boolean;
-      /** Week */
-      week: string;
-      /** Working */
-      working: boolean;
-    };
-    /**
-     * CalendarMonth
-     * @description A month of the year, with the quarter and half-year it belongs to.
-     */
-    CalendarMonth: {
-      /** Days */
-      days: components["schemas"]["CalendarDay"][];
-      /** Half Year */
-      half_year: string;
-      /** Key */
-      key: string;
-      /** Quarter */
-      quarter: string;
-      /** Working Days */
-      working_days: number;
-    };
-    /**
-     * CalendarPreview
-     * @description A year as it falls out, the as-of date by the policy, and the statements that change; unchanged: how many do not.
-     */
-    CalendarPreview: {
-      /**
-       * As Of
-       * Format: date
-       */
-      as_of: string;
-      /** Changes */
-      changes: components["schemas"]["StatementChange"][];
-      /**
-       * First
-       * Format: date
-       */
-      first: string;
-      /**
-       * Last
-       * Format: date
-       */
-      last: string;
-      /** Months */
-      months: components["schemas"]["CalendarMonth"][];
-      /** Unchanged */
-      unchanged: number;
-      /** Year */
-      year: string;
-    };
-    /**
-     * CalendarSettings
-     * @description A ledger's calendar (section 3).
-     *
-     *     fiscal_start_month: 1-12, the month on whose first day a fiscal year starts.
-     *     fiscal_year_named: after the calendar year in which the fiscal year ends, or starts.
-     *     week_start: weekday on which weeks start, 0 = Monday ... 6 = Sunday.
-     *     month_end_rule: whether the last day of a month shifts to the last day of the target month.
-     *     week_years: where given, years of whole weeks whose periods replace months, quarters, halves and fiscal years.
-     *     working_weekdays, holidays: what a working day is: one of these weekdays that is no holiday (section 6).
-     */
-    CalendarSettings: {
-      /**
-       * Fiscal Start Month
-       * @default 1
-       */
-      fiscal_start_month: number;
-      /**
-       * Fiscal Year Named
-       * @default end
-       * @enum {string}
-       */
-      fiscal_year_named: "end" | "start";
-      /**
-       * Holidays
-       * @default []
-       */
-      holidays: string[];
-      /**
-       * Month End Rule
-       * @default true
-       */
-      month_end_rule: boolean;
-      /**
-       * Week Start
-       * @default 0
-       */
-      week_start: number;
-      week_years?: components["schemas"]["WeekYears"] | null;
-      /**
-       * Working Weekdays
-       * @default [
-       *       0,
-       *       1,
-       *       2,
-       *       3,
-       *       4
-       *     ]
-       */
-      working_weekdays: number[];
-    };
-    /**
-     * CalendarShape
-     * @description Settings to be tried before they are kept, and which year to show: that of the as-of date, or so many ahead.
-     */
-    CalendarShape: {
-      /** Ledger */
-      ledger: string;
-      settings: components["schemas"]["LedgerSettings"];
-      /**
-       * Years Ahead
-       * @default 0
-       */
-      years_ahead: number;
-    };
-    /**
-     * Cell
-     * @description A value as text, or null with its reason. A ratio has 15 significant digits and its exact numerator and denominator.
-     *
-     *     met, decimals: of a goal, whether it is met and with how many decimals its percentage is shown. shown: of a share that is
-     *     rounded with its siblings, the percentage to be shown. of: of a moving figure that took as many periods as there are, how
-     *     many.
-     */
-    Cell: {
-      /** Decimals */
-      decimals?: number | null;
-      /** Denominator */
-      denominator?: string | null;
-      /** Met */
-      met?: boolean | null;
-      /** Numerator */
-      numerator?: string | null;
-      /** Of */
-      of?: number | null;
-      /** Reason */
-      reason?:
-        | (
-            | "before_coverage"
-            | "after_coverage"
-            | "not_posted"
-            | "after_as_of"
-            | "base_is_zero"
-            | "base_is_negative"
-            | "window_incomplete"
-            | "not_given"
-            | "not_applicable"
-          )
-        | null;
-      /** Shown */
-      shown?: string | null;
-      /** Value */
-      value: string | null;
-    };
-    /**
-     * Chart
-     * @description How a chart over the table is drawn.
-     *
-     *     lines: bars and lines as the figures ask for, or all as one of them. sides: the axis of single figures, by column, where it is
-     *     not that of their unit. percent: the % changes as lines, too. key: where it stands. low, high: bounds of the left and of the
-     *     right axis as decimal text, '' for those of the figures.
-     */
-    Chart: {
-      /**
-       * High
-       * @default [
-       *       "",
-       *       ""
-       *     ]
-       */
-      high: [string, string];
-      /**
-       * Key
-       * @default top
-       * @enum {string}
-       */
-      key: "top" | "right" | "none";
-      /**
-       * Lines
-       * @default own
-       * @enum {string}
-       */
-      lines: "own" | "line" | "bar";
-      /**
-       * Low
-       * @default [
-       *       "",
-       *       ""
-       *     ]
-       */
-      low: [string, string];
-      /**
-       * Percent
-       * @default false
-       */
-      percent: boolean;
-      /** Sides */
-      sides?: {
-        [key: string]: "left" | "right";
-      };
-    };
-    /**
-     * CheckedTotal
-     * @description One total of the table beside what the database says.
-     */
-    CheckedTotal: {
-      /** Agrees */
-      agrees: boolean;
-      /** Database */
-      database: string;
-      /** Measure */
-      measure: string;
-      /** Table */
-      table: string;
-      /** Window */
-      window: number;
-    };
-    /**
-     * Choice
-     * @description One way to read it. said: by the sentence, '' for what is usual. change: the parts of a statement that say so.
-     */
-    Choice: {
-      /** Change */
-      change: {
-        [key: string]: string | boolean | string[] | null;
-      };
-      /** Key */
-      key: string;
-      /** Label */
-      label: string;
-      /** Note */
-      note: string;
-      /** Said */
-      said: string;
-    };
-    /**
-     * ColumnUse
-     * @description What one column stands for.
-     *
-     *     name: the dimension's or level's name; for `key` the dimension that the lookup's keys belong to; for `level_name` the level
-     *     whose members it names. date_format, decimal_mark: null while the analyst must choose. description: what the dimension or
-     *     figure means in this ledger (whose region: the customer's or the rep's).
-     */
-    ColumnUse: {
-      /** Column */
-      column: string;
-      /** Date Format */
-      date_format?:
-        | (
-            | "year_month_day"
-            | "day_month_year"
-            | "month_day_year"
-            | "spreadsheet_serial"
-            | "year_month"
-            | "month_year"
-            | "year_week"
-            | "year_quarter"
-            | "year"
-          )
-        | null;
-      /** Decimal Mark */
-      decimal_mark?: ("point" | "comma") | null;
-      /**
-       * Description
-       * @default
-       */
-      description: string;
-      /**
-       * Name
-       * @default
-       */
-      name: string;
-      /**
-       * Role
-       * @enum {string}
-       */
-      role:
-        | "date"
-        | "date_year"
-        | "date_month"
-        | "date_day"
-        | "order"
-        | "line"
-        | "rep"
-        | "region"
-        | "product"
-        | "customer"
-        | "channel"
-        | "dimension"
-        | "quantity"
-        | "amount"
-        | "cost"
-        | "unit_cost"
-        | "price"
-        | "discount"
-        | "discount_rate"
-        | "currency"
-        | "rate"
-        | "marker"
-        | "key"
-        | "key_name"
-        | "level"
-        | "level_name"
-        | "valid_from"
-        | "not_used";
-    };
-    /**
-     * ColumnWords
-     * @description A column in words.
-     *
-     *     heading: over its figures. base: what it compares with, under the heading. metric: its measure over a group of columns;
-     *     along: what its figures run along, '' for the periods' own.
-     *     across: where it stands across. plain: all of it in one line, as files without groups have it; short: the same without its
-     *     measure. named: as the sentence names it. definition: what it is.
-     */
-    ColumnWords: {
-      /** Across */
-      across: string;
-      /** Along */
-      along: string;
-      /** Base */
-      base: string;
-      /** Definition */
-      definition: string;
-      /** Heading */
-      heading: string;
-      /** Metric */
-      metric: string;
-      /** Named */
-      named: string;
-      /** Plain */
-      plain: string;
-      /** Short */
-      short: string;
-    };
-    /**
-     * Convention
-     * @description What there is to choose. chosen: the key of the choice that a statement has made, '' where it has made none of these.
-     */
-    Convention: {
-      /** Choices */
-      choices: components["schemas"]["Choice"][];
-      /** Chosen */
-      chosen: string;
-      /** Name */
-      name: string;
-      /** Title */
-      title: string;
-    };
-    /**
-     * Correction
-     * @description A text of a column that is read as another: in one row of one file, or (row null) wherever it stands.
-     */
-    Correction: {
-      /** Column */
-      column: string;
-      /** Row */
-      row?: number | null;
-      /** Text */
-      text: string;
-      /** To */
-      to: string;
-    };
-    /**
-     * CorrectionShape
-     * @description A text of a staged file that is read as another.
-     */
-    CorrectionShape: {
-      correction: components["schemas"]["Correction"];
-      /** File */
-      file: number;
-    };
-    /**
-     * CountedFilter
-     * @description Only lines whose member of a dimension is (or, with exclude, is not) among these are counted, in every window.
-     */
-    CountedFilter: {
-      /** Dimension */
-      dimension: string;
-      /**
-       * Exclude
-       * @default false
-       */
-      exclude: boolean;
-      /** Members */
-      members: (string | null)[];
-    };
-    /**
-     * DatabasePreview
-     * @description Headings and the first rows of a query.
-     */
-    DatabasePreview: {
-      /** Headers */
-      headers: string[];
-      /** Rows */
-      rows: string[][];
-    };
-    /**
-     * DatabaseShape
-     * @description A database of somebody else by URL, and a table's name or a SELECT.
-     */
-    DatabaseShape: {
-      /** Query */
-      query: string;
-      /** Url */
-      url: string;
-    };
-    /**
-     * DatabaseStagingShape
-     * @description The same, to be staged for a ledger.
-     */
-    DatabaseStagingShape: {
-      /** Ledger */
-      ledger: string;
-      /** Query */
-      query: string;
-      /** Url */
-      url: string;
-    };
-    /**
-     * Dates
-     * @description Two dates, both counted; without a last one up to the as-of date.
-     */
-    Dates: {
-      /**
-       * First
-       * Format: date
-       */
-      first: string;
-      /**
-       * Kind
-       * @default dates
-       * @constant
-       */
-      kind: "dates";
-      /** Last */
-      last?: string | null;
-    };
-    /**
-     * DayColumn
-     * @description What is listed day by day of a figure: a measure or a part of one, as terms are named, and what its days add up to.
-     */
-    DayColumn: {
-      /** Name */
-      name: string;
-      sum: components["schemas"]["Cell"];
-    };
-    /**
-     * DayFigure
-     * @description A day of a window: what falls on it of each column, and whether it is counted (in coverage, not after the as-of date).
-     *
-     *     so_far: the figure itself on the counted days up to and with this one; on the last day it is the figure.
-     */
-    DayFigure: {
-      /** Cells */
-      cells: components["schemas"]["Cell"][];
-      /** Counted */
-      counted: boolean;
-      /**
-       * Day
-       * Format: date
-       */
-      day: string;
-      so_far: components["schemas"]["Cell"];
-    };
-    /**
-     * DayRange
-     * @description The days first..last, both counted; never empty.
-     */
-    DayRange: {
-      /**
-       * First
-       * Format: date
-       */
-      first: string;
-      /**
-       * Last
-       * Format: date
-       */
-      last: string;
-    };
-    /**
-     * DaysFound
-     * @description Days from first to last that a finding is about.
-     */
-    DaysFound: {
-      /**
-       * First
-       * Format: date
-       */
-      first: string;
-      /**
-       * Last
-       * Format: date
-       */
-      last: string;
-    };
-    /**
-     * DefinedMeasure
-     * @description A derived measure of the analyst's own: an expression over other measures (docs/expressions.md) and how it is shown.
-     */
-    DefinedMeasure: {
-      /**
-       * Decimals
-       * @default 2
-       */
-      decimals: number;
-      /** Expression */
-      expression: string;
-      /** Name */
-      name: string;
-      /**
-       * Polarity
-       * @default more_is_favourable
-       * @enum {string}
-       */
-      polarity: "more_is_favourable" | "more_is_adverse" | "neutral";
-      /**
-       * Unit
-       * @default number
-       * @enum {string}
-       */
-      unit: "currency" | "count" | "percent" | "currency_per_unit" | "units" | "number";
-    };
-    /**
-     * Described
-     * @description What a dimension, or 'amount', 'quantity', 'cost', means in a ledger.
-     */
-    Described: {
-      /** Name */
-      name: string;
-      /** Text */
-      text: string;
-    };
-    /**
-     * EarlierStatement
-     * @description What a saved statement was before it was saved again.
-     */
-    EarlierStatement: {
-      layout: components["schemas"]["Layout"];
-      opened: components["schemas"]["Opened"];
-      /**
-       * Saved At
-       * Format: date-time
-       */
-      saved_at: string;
-      /** Saved By */
-      saved_by: string;
-      statement: components["schemas"]["Statement"];
-    };
-    /**
-     * Expected
-     * @description What an analyst knows that a file holds, from elsewhere; null: not said. amount: decimal text.
-     */
-    Expected: {
-      /** Amount */
-      amount?: string | null;
-      /** Lines */
-      lines?: number | null;
-    };
-    /**
-     * ExpectedShape
-     * @description What a staged file must hold.
-     */
-    ExpectedShape: {
-      expected: components["schemas"]["Expected"];
-      /** File */
-      file: number;
-    };
-    /**
-     * ExportQuestion
-     * @description A question whose answer is a file, laid out as it is seen. formatted: figures as they are shown, of CSV.
-     *
-     *     title: what the statement is called, for the file's name.
-     */
-    ExportQuestion: {
-      /**
-       * Formatted
-       * @default false
-       */
-      formatted: boolean;
-      layout?: components["schemas"]["Layout"];
-      /** Ledger */
-      ledger: string;
-      /**
-       * @default {
-       *       "depth": 1,
-       *       "paths": []
-       *     }
-       */
-      opened: components["schemas"]["Opened"];
-      statement: components["schemas"]["Statement"];
-      /**
-       * Title
-       * @default
-       */
-      title: string;
-      /** Version */
-      version?: number | null;
-    };
-    /**
-     * ExportedMapping
-     * @description A mapping as it leaves one ledger for another. headings: of the files that it is for, in their order.
-     */
-    ExportedMapping: {
-      /** Form */
-      form: string;
-      /** Headings */
-      headings: string[];
-      mapping: components["schemas"]["FileMapping"];
-    };
-    /**
-     * Fact
-     * @description Something else that a number rests on: how many stand in its list, a step of the change, a goal's target.
-     */
-    Fact: {
-      /** Name */
-      name: string;
-      /** Reason */
-      reason?:
-        | (
-            | "before_coverage"
-            | "after_coverage"
-            | "not_posted"
-            | "after_as_of"
-            | "base_is_zero"
-            | "base_is_negative"
-            | "window_incomplete"
-            | "not_given"
-            | "not_applicable"
-          )
-        | null;
-      /** Value */
-      value: string;
-    };
-    /**
-     * Failure
-     * @description What went wrong.
-     *
-     *     kind: question, mapping, refused, not_found, taken, unreadable, form, stopped, away, full, ours. part: of the statement or
-     *     form.
-     */
-    Failure: {
-      /** Kind */
-      kind: string;
-      /** Message */
-      message: string;
-      /** Part */
-      part?: string | null;
-      /** Way Out */
-      way_out?: string | null;
-    };
-    /**
-     * FeedDays
-     * @description The stretch of days a feed speaks for.
-     */
-    FeedDays: {
-      /** Declared */
-      declared: boolean;
-      /** Feed */
-      feed: string;
-      /**
-       * First
-       * Format: date
-       */
-      first: string;
-      /**
-       * Last
-       * Format: date
-       */
-      last: string;
-    };
-    /**
-     * FeedDeclared
-     * @description Between which days a feed is declared complete; null: by its lines.
-     */
-    FeedDeclared: {
-      /** Covers From */
-      covers_from?: string | null;
-      /** Covers Through */
-      covers_through?: string | null;
-      /** Feed */
-      feed: string;
-    };
-    /**
-     * FileCheck
-     * @description What one file would bring. blocking: sentences that must be dealt with before posting; empty: ready.
-     *
-     *     amount: net control total; returned: the refunds in it, as a positive figure. left_out: rows not taken, by decision or as
-     *     problems. lines of a lookup are its keys.
-     */
-    FileCheck: {
-      /** Amount */
-      amount: string;
-      /** Blank Rows */
-      blank_rows: number;
-      /** Blocking */
-      blocking: string[];
-      /** File */
-      file: string;
-      /** Findings */
-      findings: components["schemas"]["Finding"][];
-      /** First Day */
-      first_day: string | null;
-      /** Kind */
-      kind: string;
-      /** Last Day */
-      last_day: string | null;
-      /** Left Out */
-      left_out: number;
-      /** Lines */
-      lines: number;
-      /** Months */
-      months: components["schemas"]["MonthCheck"][];
-      /** Return Lines */
-      return_lines: number;
-      /** Returned */
-      returned: string;
-      /** Sale Lines */
-      sale_lines: number;
-    };
-    /**
-     * FileMapping
-     * @description The use of every column. name: the feed's name.
-     *
-     *     returns_are: how a returns file, or marked lines, write their figures; null while the analyst must choose.
-     *     covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
-     *     repeated: what happens to a line whose line id came before; identical: to a row that is the same as one before in every field.
-     *     unreadable: what happens to a line with a value that cannot be read. round_to: decimals to which an amount computed from
-     *     quantity, price and discount is rounded; null: not at all. return_marks: texts of the marker column that mean a return.
-     *     corrections: texts read as others, wherever they stand. merges: members posted as others.
-     *     conflicts: which row counts where a lookup's key comes twice with other values. valid_from: the day (ISO) from which a lookup
-     *     without days of its own holds; null: it holds for all days, those of the past too. unknown_keys: whether a lookup of which no
-     *     key stands on any line is refused, or kept for lines to come. rates_are: how rates of discount without a percent sign are
-     *     written. currency: what the figures of the file are in where it does not say so itself; null: the ledger's own. rates: at
-     *     which amounts in other currencies are taken, those of this file alone.
-     */
-    FileMapping: {
-      /** Columns */
-      columns: components["schemas"]["ColumnUse"][];
-      /**
-       * Conflicts
-       * @default refuse
-       * @enum {string}
-       */
-      conflicts: "refuse" | "first" | "last";
-      /**
-       * Corrections
-       * @default []
-       */
-      corrections: components["schemas"]["Correction"][];
-      /** Covers From */
-      covers_from?: string | null;
-      /** Covers Through */
-      covers_through?: string | null;
-      /** Currency */
-      currency?: string | null;
-      /**
-       * Identical
-       * @default keep
-       * @enum {string}
-       */
-      identical: "keep" | "leave_out";
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "sales" | "returns" | "lookup" | "rates";
-      /**
-       * Merges
-       * @default []
-       */
-      merges: components["schemas"]["Merge"][];
-      /** Name */
-      name: string;
-      /**
-       * Rates
-       * @default []
-       */
-      rates: components["schemas"]["Rate"][];
-      /**
-       * Rates Are
-       * @default fraction
-       * @enum {string}
-       */
-      rates_are: "fraction" | "percent";
-      /** @default {} */
-      reading: components["schemas"]["Reading"];
-      /**
-       * Repeated
-       * @default refuse
-       * @enum {string}
-       */
-      repeated: "refuse" | "leave_out";
-      /**
-       * Return Marks
-       * @default []
-       */
-      return_marks: string[];
-      /**
-       * Returns Are
-       * @default positive
-       */
-      returns_are: ("positive" | "negative") | null;
-      /** Round To */
-      round_to?: number | null;
-      /**
-       * Unknown Keys
-       * @default refuse
-       * @enum {string}
-       */
-      unknown_keys: "refuse" | "keep";
-      /**
-       * Unreadable
-       * @default refuse
-       * @enum {string}
-       */
-      unreadable: "refuse" | "leave_out";
-      /** Valid From */
-      valid_from?: string | null;
-    };
-    /**
-     * Finding
-     * @description Something that a check found.
-     *
-     *     weight: stop (must be dealt with) or look. count: how many rows, members, days or keys. amount: their net total, where it has
-     *     one. about: the dimension, column or bound that is meant. problems, members, days: the first of them. proposed: of a name that
-     *     is taken, another one. of: of keys that are not known, how many there are in all.
-     */
-    Finding: {
-      /**
-       * About
-       * @default
-       */
-      about: string;
-      /** Amount */
-      amount?: string | null;
-      /**
-       * Code
-       * @enum {string}
-       */
-      code:
-        | "unreadable"
-        | "line_ids_repeated"
-        | "line_ids_posted"
-        | "rows_identical"
-        | "set_aside"
-        | "days_without_lines"
-        | "weeks_without_lines"
-        | "after_today"
-        | "outside_coverage"
-        | "outlying_amounts"
-        | "outlying_quantities"
-        | "new_members"
-        | "near_members"
-        | "not_mapped"
-        | "returns_sign"
-        | "returns_unmatched"
-        | "returns_early"
-        | "returns_large"
-        | "lookup_conflicts"
-        | "lookup_changes"
-        | "lookup_leaves_out"
-        | "lookup_maps_nothing"
-        | "lookup_keys_unknown"
-        | "name_taken"
-        | "line_ids_useless"
-        | "other_currencies";
-      /** Count */
-      count: number;
-      /**
-       * Days
-       * @default []
-       */
-      days: components["schemas"]["DaysFound"][];
-      /**
-       * Members
-       * @default []
-       */
-      members: components["schemas"]["MemberFound"][];
-      /**
-       * Of
-       * @default 0
-       */
-      of: number;
-      /**
-       * Problems
-       * @default []
-       */
-      problems: components["schemas"]["Problem"][];
-      /**
-       * Proposed
-       * @default
-       */
-      proposed: string;
-      /**
-       * Weight
-       * @enum {string}
-       */
-      weight: "stop" | "look";
-    };
-    /**
-     * FixedBase
-     * @description One period for all rows of a series; a coarser one gives its period of the same position. align 'whole': all of it.
-     */
-    FixedBase: {
-      /**
-       * Align
-       * @default same_dates
-       * @enum {string}
-       */
-      align: "same_dates" | "same_days" | "whole";
-      /**
-       * Kind
-       * @default fixed
-       * @constant
-       */
-      kind: "fixed";
-      /** Period */
-      period: string;
-    };
-    /**
-     * GivenAmount
-     * @description What a line was given as in another currency, and at what rate it was taken; numbers as decimal text.
-     */
-    GivenAmount: {
-      /** Amount */
-      amount: string;
-      /** Currency */
-      currency: string;
-      /** Rate */
-      rate: string;
-    };
-    /**
-     * GivenBase
-     * @description A second period or range outright.
-     */
-    GivenBase: {
-      /**
-       * Kind
-       * @default given
-       * @constant
-       */
-      kind: "given";
-      /** Window */
-      window: components["schemas"]["NamedPeriod"] | components["schemas"]["Dates"];
-    };
-    /**
-     * Goal
-     * @description A goal of one metric (section 11): its target is so many percent of a base, or a figure, as decimal text.
-     *
-     *     direction: by the measure's polarity where None.
-     */
-    Goal: {
-      /**
-       * Base
-       * @default 1
-       */
-      base: number;
-      /** Direction */
-      direction?: ("at_least" | "at_most") | null;
-      /** Metric */
-      metric: string;
-      /**
-       * Of
-       * @default base
-       * @enum {string}
-       */
-      of: "base" | "figure";
-      /** Target */
-      target: string;
-    };
-    /**
-     * GoalsMet
-     * @description n of m: goals met, of those that can be told; the metrics of the others.
-     */
-    GoalsMet: {
-      /** Defined */
-      defined: number;
-      /** Met */
-      met: number;
-      /** Undefined */
-      undefined: string[];
-    };
-    /**
-     * Job
-     * @description A piece of work: what is being done now, how far it is, and how it ended. What it gave stands in the field of its kind.
-     */
-    Job: {
-      check?: components["schemas"]["StagingCheck"] | null;
-      /** Doing */
-      doing: string;
-      /** Done */
-      done: number;
-      failure?: components["schemas"]["Failure"] | null;
-      /** Id */
-      id: string;
-      posting?: components["schemas"]["Posting"] | null;
-      preview?: components["schemas"]["PostingPreview"] | null;
-      staging?: components["schemas"]["Staging"] | null;
-      /**
-       * State
-       * @enum {string}
-       */
-      state: "running" | "done" | "failed" | "stopped";
-      /** Total */
-      total: number;
-    };
-    /**
-     * KeptMapping
-     * @description A mapping and the shape of the files that it is for.
-     */
-    KeptMapping: {
-      mapping: components["schemas"]["FileMapping"];
-      /** Shape */
-      shape: string;
-    };
-    /**
-     * Kept
-     * @description What is kept of a kind: what can be read, and what cannot.
-     */
-    Kept_KeptMapping_: {
-      /** Rows */
-      rows: components["schemas"]["KeptMapping"][];
-      /**
-       * Unreadable
-       * @default []
-       */
-      unreadable: components["schemas"]["Unreadable"][];
-    };
-    /**
-     * LastCompleted
-     * @description Count up to the end of the last completed day, week, month or quarter, held back by a declared posted-through day.
-     */
-    LastCompleted: {
-      /**
-       * Grain
-       * @enum {string}
-       */
-      grain: "day" | "week" | "month" | "quarter";
-      /**
-       * Kind
-       * @default last_completed
-       * @constant
-       */
-      kind: "last_completed";
-    };
-    /**
-     * LastPeriods
-     * @description The last n days, weeks, months, quarters, half-years or years, ending on the as-of date or with the last completed one.
-     */
-    LastPeriods: {
-      /** Count */
-      count: number;
-      /**
-       * Ending
-       * @default as_of
-       * @enum {string}
-       */
-      ending: "as_of" | "completed";
-      /**
-       * Grain
-       * @enum {string}
-       */
-      grain: "day" | "week" | "month" | "quarter" | "half_year" | "year";
-      /**
-       * Kind
-       * @default last
-       * @constant
-       */
-      kind: "last";
-    };
-    /**
-     * LastPostedDay
-     * @description Count up to the last posted day that is not after today: the default; it moves by itself as files are posted.
-     */
-    LastPostedDay: {
-      /**
-       * Kind
-       * @default last_posted
-       * @constant
-       */
-      kind: "last_posted";
-    };
-    /**
-     * Layout
-     * @description How a table is shown.
-     *
-     *     hidden, order: columns by id; those that are not named in the order follow in the answer's own. widths: in pixels, on screen.
-     *     totals: where the total row stands; totals_across: where totals stand beside what stands across. measures: beside each other,
-     *     or below each other with a line for each in every row. empty_periods: whether rows of periods stay that hold nothing but 0 and
-     *     undefined cells. decimals: by measure; of a measure in percent also its points. percent_decimals: of all other percentages.
-     *     negatives, zeros: how they are written, otherwise for the measures in `written`. marks: between thousands, and before
-     *     decimals: as the reader's language has them (a page says which to the files that it asks for; 1,234.50 where none does), or
-     *     as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none. periods: as words (Mar 2026),
-     *     in words of the reader's language, or by their sortable names (2026-03), as in all exports. search: only rows whose name
-     *     holds this text are seen, and those they stand under. chart: how it is drawn, None for no chart. beside: the dimension whose
-     *     filter stands beside the table, '' for none; on screen. headings: what columns are called for the reader, by id; what they
-     *     are stays beside it. size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every
-     *     table; on screen.
-     */
-    Layout: {
-      /**
-       * Beside
-       * @default
-       */
-      beside: string;
-      chart?: components["schemas"]["Chart"] | null;
-      /** Decimals */
-      decimals?: {
-        [key: string]: number;
-      };
-      /**
-       * Empty Periods
-       * @default shown
-       * @enum {string}
-       */
-      empty_periods: "shown" | "hidden";
-      /** Headings */
-      headings?: {
-        [key: string]: string;
-      };
-      /**
-       * Hidden
-       * @default []
-       */
-      hidden: string[];
-      /**
-       * Marks
-       * @default locale
-       * @enum {string}
-       */
-      marks: "locale" | "comma_point" | "point_comma" | "space_comma";
-      /**
-       * Measures
-       * @default beside
-       * @enum {string}
-       */
-      measures: "beside" | "below";
-      /**
-       * Negatives
-       * @default minus
-       * @enum {string}
-       */
-      negatives: "minus" | "brackets";
-      /**
-       * Order
-       * @default []
-       */
-      order: string[];
-      /** Percent Decimals */
-      percent_decimals?: number | null;
-      /**
-       * Periods
-       * @default words
-       * @enum {string}
-       */
-      periods: "words" | "locale" | "keys";
-      /**
-       * Search
-       * @default
-       */
-      search: string;
-      /**
-       * Sign
-       * @default
-       */
-      sign: string;
-      /**
-       * Size
-       * @default normal
-       * @enum {string}
-       */
-      size: "normal" | "large";
-      /**
-       * Totals
-       * @default below
-       * @enum {string}
-       */
-      totals: "below" | "above" | "off";
-      /**
-       * Totals Across
-       * @default before
-       * @enum {string}
-       */
-      totals_across: "before" | "after" | "off";
-      /**
-       * Trends
-       * @default across
-       * @enum {string}
-       */
-      trends: "across" | "always" | "off";
-      /** Widths */
-      widths?: {
-        [key: string]: number;
-      };
-      /** Written */
-      written?: {
-        [key: string]: components["schemas"]["Written"];
-      };
-      /**
-       * Zeros
-       * @default figure
-       * @enum {string}
-       */
-      zeros: "figure" | "dash" | "blank";
-    };
-    /**
-     * LedgerArchived
-     * @description A ledger that is set aside (archived), or taken back.
-     */
-    LedgerArchived: {
-      /** Archived */
-      archived: boolean;
-      /** Ledger */
-      ledger: string;
-    };
-    /**
-     * LedgerBase
-     * @description A plan: the same days of another ledger of the same currency, or (align 'whole') the whole period that they are part of.
-     *
-     *     spread: lines that stand for whole weeks or months are spread evenly over their days, or working days (section 11).
-     */
-    LedgerBase: {
-      /**
-       * Align
-       * @default same_dates
-       * @enum {string}
-       */
-      align: "same_dates" | "whole";
-      /**
-       * Kind
-       * @default ledger
-       * @constant
-       */
-      kind: "ledger";
-      /** Ledger */
-      ledger: string;
-      /**
-       * Spread
-       * @default days
-       * @enum {string}
-       */
-      spread: "days" | "working_days";
-    };
-    /**
-     * LedgerDeleted
-     * @description A ledger that is thrown away for good. typed: its name, as the person wrote it.
-     */
-    LedgerDeleted: {
-      /** Ledger */
-      ledger: string;
-      /** Typed */
-      typed: string;
-    };
-    /**
-     * LedgerDescription
-     * @description A ledger's current version. as_of: the policy that new statements start with; first: the one it opens with.
-     *
-     *     inbox: the folder that is watched for its files, within the application's own.
-     */
-    LedgerDescription: {
-      /** Amount Decimals */
-      amount_decimals: number;
-      /** As Of */
-      as_of:
-        | components["schemas"]["PinnedDay"]
-        | components["schemas"]["Today"]
-        | components["schemas"]["LastCompleted"]
-        | components["schemas"]["LastPostedDay"];
-      calendar: components["schemas"]["CalendarSettings"];
-      /** Currency */
-      currency: string;
-      /** Dimensions */
-      dimensions: components["schemas"]["OfferedDimension"][];
-      /** Feeds */
-      feeds: components["schemas"]["FeedDays"][];
-      first: components["schemas"]["Statement"];
-      /** Id */
-      id: number;
-      /** Inbox */
-      inbox: string;
-      /**
-       * Line Grain
-       * @enum {string}
-       */
-      line_grain: "day" | "week" | "month" | "quarter" | "year";
-      /** Lines */
-      lines: number;
-      /** Measures */
-      measures: components["schemas"]["OfferedMeasure"][];
-      /** Name */
-      name: string;
-      /** Quantity Decimals */
-      quantity_decimals: number;
-      /** Time Zone */
-      time_zone: string;
-      /**
-       * Today
-       * Format: date
-       */
-      today: string;
-      /** Version */
-      version: number;
-    };
-    /**
-     * LedgerHoldings
-     * @description What a ledger holds, in numbers: lines that count, posted files, versions, kept statements and mappings.
-     */
-    LedgerHoldings: {
-      /** Files */
-      files: number;
-      /** Lines */
-      lines: number;
-      /** Mappings */
-      mappings: number;
-      /** Statements */
-      statements: number;
-      /** Versions */
-      versions: number;
-    };
-    /**
-     * LedgerListed
-     * @description A ledger in the list of ledgers. id: its number, which stays when the name changes. dimensions: by name, without levels.
-     */
-    LedgerListed: {
-      /** Archived At */
-      archived_at: string | null;
-      /** Archived By */
-      archived_by: string;
-      /** Currency */
-      currency: string;
-      /** Dimensions */
-      dimensions: string[];
-      /** Id */
-      id: number;
-      /** Lines */
-      lines: number;
-      /** Name */
-      name: string;
-      /** Version */
-      version: number;
-    };
-    /**
-     * LedgerSettings
-     * @description What a ledger is counted by. line_grain: what its lines stand for, days or whole weeks or months.
-     *
-     *     amount_decimals, quantity_decimals: the ledger's scale, which can only grow.
-     */
-    LedgerSettings: {
-      /** Amount Decimals */
-      amount_decimals: number;
-      /** As Of */
-      as_of:
-        | components["schemas"]["PinnedDay"]
-        | components["schemas"]["Today"]
-        | components["schemas"]["LastCompleted"]
-        | components["schemas"]["LastPostedDay"];
-      calendar: components["schemas"]["CalendarSettings"];
-      /**
-       * Coverage
-       * @default []
-       */
-      coverage: components["schemas"]["FeedDeclared"][];
-      /** Currency */
-      currency: string;
-      /**
-       * Descriptions
-       * @default []
-       */
-      descriptions: components["schemas"]["Described"][];
-      /**
-       * Line Grain
-       * @enum {string}
-       */
-      line_grain: "day" | "week" | "month" | "quarter" | "year";
-      /** Name */
-      name: string;
-      /** Quantity Decimals */
-      quantity_decimals: number;
-      /** Time Zone */
-      time_zone: string;
-    };
-    /**
-     * Limits
-     * @description What may be sent at once: bytes of all files together, and files.
-     */
-    Limits: {
-      /** Bytes */
-      bytes: number;
-      /** Files */
-      files: number;
-    };
-    /**
-     * LineChange
-     * @description What is changed of a posted line; null: as it was. Numbers as decimal text, "" for none. members: keys by dimension.
-     */
-    LineChange: {
-      /** Amount */
-      amount?: string | null;
-      /** Cost */
-      cost?: string | null;
-      /** Day */
-      day?: string | null;
-      /** Members */
-      members?: {
-        [key: string]: string;
-      };
-      /** Quantity */
-      quantity?: string | null;
-      /** Side */
-      side?: ("sale" | "return") | null;
-    };
-    /**
-     * LineCorrection
-     * @description A posted line that is changed, or (change null) voided, and why.
-     */
-    LineCorrection: {
-      change?: components["schemas"]["LineChange"] | null;
-      /** Ledger */
-      ledger: string;
-      /** Line */
-      line: number;
-      /** Reason */
-      reason: string;
-    };
-    /**
-     * LinesPage
-     * @description Some of the lines behind a figure, the latest day first. total: how many there are in all.
-     */
-    LinesPage: {
-      /** Lines */
-      lines: components["schemas"]["ReadLine"][];
-      /** Offset */
-      offset: number;
-      /** Total */
-      total: number;
-    };
-    /**
-     * LinesQuestion
-     * @description Which lines behind a number: of which operand, from which position on (the latest day first), how many.
-     */
-    LinesQuestion: {
-      /** Column */
-      column: string;
-      /**
-       * Descending
-       * @default true
-       */
-      descending: boolean;
-      /** Ledger */
-      ledger: string;
-      /**
-       * Limit
-       * @default 50
-       */
-      limit: number;
-      /**
-       * Offset
-       * @default 0
-       */
-      offset: number;
-      /**
-       * Operand
-       * @default 0
-       */
-      operand: number;
-      /**
-       * Path
-       * @default []
-       */
-      path: (string | null)[];
-      /**
-       * Rest
-       * @default false
-       */
-      rest: boolean;
-      /**
-       * Search
-       * @default
-       */
-      search: string;
-      /**
-       * Sort
-       * @default day
-       * @enum {string}
-       */
-      sort: "day" | "amount" | "order" | "product" | "posted";
-      statement: components["schemas"]["Statement"];
-    };
-    /**
-     * MappingForgotten
-     * @description A mapping that was forgotten and is kept again.
-     */
-    MappingForgotten: {
-      /** Ledger */
-      ledger: string;
-      /** Shape */
-      shape: string;
-    };
-    /**
-     * MappingImport
-     * @description A mapping for a ledger, as another one exported it.
-     */
-    MappingImport: {
-      exported: components["schemas"]["ExportedMapping"];
-      /** Ledger */
-      ledger: string;
-    };
-    /**
-     * MappingShape
-     * @description The analyst's mapping for one staged file.
-     */
-    MappingShape: {
-      /** File */
-      file: number;
-      mapping: components["schemas"]["FileMapping"];
-    };
-    /**
-     * MemberFound
-     * @description A member that a finding is about. lines, amount.
-     *
-     *     Of the file (of a lookup: of the posted lines). near: the one it resembles.
-     */
-    MemberFound: {
-      /** Amount */
-      amount: string;
-      /** Key */
-      key: string;
-      /** Lines */
-      lines: number;
-      /** Near */
-      near?: string | null;
-    };
-    /**
-     * MemberListed
-     * @description A member by key (null: not mapped) and what it is called.
-     */
-    MemberListed: {
-      /** Key */
-      key: string | null;
-      /** Label */
-      label: string;
-    };
-    /**
-     * MembersFound
-     * @description Members whose name or key holds the words searched for, in name order; total: how many there are in all.
-     */
-    MembersFound: {
-      /** Members */
-      members: components["schemas"]["MemberListed"][];
-      /** Total */
-      total: number;
-    };
-    /**
-     * MembersLimit
-     * @description Only these members of a row dimension are shown; totals and scopes still cover all.
-     */
-    MembersLimit: {
-      /** Dimension */
-      dimension: string;
-      /**
-       * Kind
-       * @default members
-       * @constant
-       */
-      kind: "members";
-      /** Members */
-      members: (string | null)[];
-    };
-    /**
-     * Merge
-     * @description A member of a dimension that is posted as another one, by key.
-     */
-    Merge: {
-      /** Dimension */
-      dimension: string;
-      /** Into */
-      into: string;
-      /** Member */
-      member: string;
-    };
-    /**
-     * MonthChange
-     * @description Lines and net total (decimal text) of a month before and after; all feeds together.
-     */
-    MonthChange: {
-      /** Amount After */
-      amount_after: string;
-      /** Amount Before */
-      amount_before: string;
-      /** Lines After */
-      lines_after: number;
-      /** Lines Before */
-      lines_before: number;
-      /** Month */
-      month: string;
-    };
-    /**
-     * MonthCheck
-     * @description Lines and net total of one month (2026-03).
-     */
-    MonthCheck: {
-      /** Amount */
-      amount: string;
-      /** Lines */
-      lines: number;
-      /** Month */
-      month: string;
-    };
-    /**
-     * Moving
-     * @description The last n periods together, or their mean; fewer than n are incomplete, unless as many as exist will do.
-     */
-    Moving: {
-      /**
-       * As Many
-       * @default false
-       */
-      as_many: boolean;
-      /**
-       * Kind
-       * @default moving
-       * @constant
-       */
-      kind: "moving";
-      /**
-       * Of
-       * @default mean
-       * @enum {string}
-       */
-      of: "sum" | "mean";
-      /** Periods */
-      periods: number;
-    };
-    /**
-     * NamedPeriod
-     * @description One period by its name: 2025, 2025-H1, 2025-Q4, 2026-03, 2026-W12, 2026-03-14.
-     */
-    NamedPeriod: {
-      /**
-       * Kind
-       * @default period
-       * @constant
-       */
-      kind: "period";
-      /** Period */
-      period: string;
-    };
-    /**
-     * NewLedgerShape
-     * @description A ledger to be made.
-     */
-    NewLedgerShape: {
-      /**
-       * @default {
-       *       "fiscal_start_month": 1,
-       *       "fiscal_year_named": "end",
-       *       "holidays": [],
-       *       "month_end_rule": true,
-       *       "week_start": 0,
-       *       "working_weekdays": [
-       *         0,
-       *         1,
-       *         2,
-       *         3,
-       *         4
-       *       ]
-       *     }
-       */
-      calendar: components["schemas"]["CalendarSettings"];
-      /**
-       * Currency
-       * @default EUR
-       */
-      currency: string;
-      /**
-       * Line Grain
-       * @default day
-       * @enum {string}
-       */
-      line_grain: "day" | "week" | "month" | "quarter" | "year";
-      /** Name */
-      name: string;
-      /**
-       * Time Zone
-       * @default UTC
-       */
-      time_zone: string;
-    };
-    /**
-     * NewVersion
-     * @description The ledger version that a change made.
-     */
-    NewVersion: {
-      /** Version */
-      version: number;
-    };
-    /**
-     * Notice
-     * @description Something left out or to be known: how many lines, what net amount; about: the measure, feed or role it concerns.
-     */
-    Notice: {
-      /**
-       * About
-       * @default
-       */
-      about: string;
-      /** Amount */
-      amount?: string | null;
-      /**
-       * Code
-       * @enum {string}
-       */
-      code:
-        | "returns_netted"
-        | "after_as_of"
-        | "after_today"
-        | "filtered_out"
-        | "blank_ids"
-        | "lacking"
-        | "feeds_end_apart"
-        | "partly_covered"
-        | "parts_overlap"
-        | "returns_unplaced"
-        | "returns_open"
-        | "returns_same_time"
-        | "levels_as_now"
-        | "status_left_out"
-        | "without_holidays"
-        | "only_in_plan";
-      /**
-       * Lines
-       * @default 0
-       */
-      lines: number;
-      /**
-       * Window
-       * @default 0
-       */
-      window: number;
-    };
-    /**
-     * NumberQuestion
-     * @description A number of an answer: its statement, row and column.
-     */
-    NumberQuestion: {
-      /** Column */
-      column: string;
-      /** Ledger */
-      ledger: string;
-      /**
-       * Path
-       * @default []
-       */
-      path: (string | null)[];
-      /**
-       * Rest
-       * @default false
-       */
-      rest: boolean;
-      statement: components["schemas"]["Statement"];
-    };
-    /**
-     * OfferedDimension
-     * @description A dimension or level with its number of members.
-     */
-    OfferedDimension: {
-      /**
-       * Description
-       * @default
-       */
-      description: string;
-      /** Members */
-      members: number;
-      /** Name */
-      name: string;
-      /** Of */
-      of: string | null;
-      /** Role */
-      role: string | null;
-    };
-    /**
-     * OfferedMeasure
-     * @description A measure, and why this ledger cannot give it (null.
-     *
-     *     It can). description: what the ledger says of the figures it is made of.
-     */
-    OfferedMeasure: {
-      /** Decimals */
-      decimals: number;
-      /**
-       * Description
-       * @default
-       */
-      description: string;
-      /**
-       * Kind
-       * @enum {string}
-       */
-      kind: "additive" | "distinct" | "derived";
-      /** Name */
-      name: string;
-      /**
-       * Polarity
-       * @enum {string}
-       */
-      polarity: "more_is_favourable" | "more_is_adverse" | "neutral";
-      /** Unavailable */
-      unavailable: string | null;
-      /**
-       * Unit
-       * @enum {string}
-       */
-      unit: "currency" | "count" | "percent" | "currency_per_unit" | "units" | "number";
-    };
-    /**
-     * Opened
-     * @description Which rows are unfolded: all down to a depth (1 shows the first row dimension), and single paths beyond it.
-     */
-    Opened: {
-      /**
-       * Depth
-       * @default 1
-       */
-      depth: number;
-      /**
-       * Paths
-       * @default []
-       */
-      paths: (string | null)[][];
-    };
-    /**
-     * Operand
-     * @description One value that the number is made of: whose, in which window, from how many lines, of which days.
-     *
-     *     about: 'current', 'base', 'scope' (what a share is a part of), 'base_scope', or 'so_far' (a list's rows down to this one).
-     *     path: member keys of its dimensions. divisor: the periods of a moving mean. ledger: the other ledger that the lines are
-     *     posted in, of a plan.
-     */
-    Operand: {
-      /** About */
-      about: string;
-      cell: components["schemas"]["Cell"];
-      /** Counted Days */
-      counted_days: number;
-      /** Days */
-      days: components["schemas"]["DayRange"][];
-      /**
-       * Dimensions
-       * @default []
-       */
-      dimensions: string[];
-      /**
-       * Divisor
-       * @default 1
-       */
-      divisor: number;
-      /** First Line Day */
-      first_line_day: string | null;
-      /** Last Line Day */
-      last_line_day: string | null;
-      /**
-       * Ledger
-       * @default
-       */
-      ledger: string;
-      /** Lines */
-      lines: number;
-      /** Lines Left Out */
-      lines_left_out: number;
-      /** Path */
-      path: (string | null)[];
-      /** Reason */
-      reason:
-        | (
-            | "before_coverage"
-            | "after_coverage"
-            | "not_posted"
-            | "after_as_of"
-            | "base_is_zero"
-            | "base_is_negative"
-            | "window_incomplete"
-            | "not_given"
-            | "not_applicable"
-          )
-        | null;
-      /** Return Lines */
-      return_lines: number;
-      /** Sale Lines */
-      sale_lines: number;
-      /** Stretches */
-      stretches: components["schemas"]["Stretch"][];
-      /** Terms */
-      terms: components["schemas"]["Term"][];
-      /** Window */
-      window: number;
-    };
-    /**
-     * OperandDays
-     * @description The window of one operand day by day.
-     *
-     *     An additive measure is its only column. Of a distinct count the only column is the ids that are new on the day. A derived
-     *     measure has a column for each sum and each number of ids that it is made of.
-     */
-    OperandDays: {
-      /** Columns */
-      columns: components["schemas"]["DayColumn"][];
-      /** Days */
-      days: components["schemas"]["DayFigure"][];
-    };
-    /**
-     * PeriodBase
-     * @description The same stretch so many units back (ahead, if negative).
-     *
-     *     unit: 'period' is the current window's own step (previous period; of two dates, the stretch directly before; of the last n,
-     *     the n before), else the window's own grain or 'year'. day_back: how many back at the day level of a series, where that
-     *     differs (7: the same weekday a week earlier).
-     */
-    PeriodBase: {
-      /**
-       * Align
-       * @default same_dates
-       * @enum {string}
-       */
-      align: "same_dates" | "same_days" | "same_weekdays" | "same_working_days" | "whole";
-      /** Back */
-      back: number;
-      /** Day Back */
-      day_back?: number | null;
-      /**
-       * Kind
-       * @default period
-       * @constant
-       */
-      kind: "period";
-      /**
-       * Unit
-       * @enum {string}
-       */
-      unit: "period" | "day" | "week" | "month" | "quarter" | "half_year" | "year";
-    };
-    /**
-     * Piece
-     * @description One thing that a part names, as it can be pointed at: a measure, what stands beside it, a level, a base.
-     */
-    Piece: {
-      /** Kind */
-      kind: string;
-      /** Words */
-      words: string;
-    };
-    /**
-     * PinnedDay
-     * @description Count up to one named day, until somebody changes it.
-     */
-    PinnedDay: {
-      /**
-       * Day
-       * Format: date
-       */
-      day: string;
-      /**
-       * Kind
-       * @default pinned
-       * @constant
-       */
-      kind: "pinned";
-    };
-    /**
-     * Posted
-     * @description How much of a window is posted, in the periods by which that is told: 11 of 12 months.
-     */
-    Posted: {
-      /** Asked */
-      asked: number;
-      /**
-       * Grain
-       * @enum {string}
-       */
-      grain: "day" | "month";
-      /** Posted */
-      posted: number;
-    };
-    /**
-     * PostedMonth
-     * @description What a feed has posted in one month (2026-03); amount: net total; hole: whether it is declared not posted.
-     */
-    PostedMonth: {
-      /** Amount */
-      amount: string;
-      /** Feed */
-      feed: string;
-      /** Hole */
-      hole: boolean;
-      /** Lines */
-      lines: number;
-      /** Month */
-      month: string;
-    };
-    /**
-     * Posting
-     * @description What a posting made: the new version, its batches, lines and net total (decimal text at the ledger's scale).
-     */
-    Posting: {
-      /** Amount */
-      amount: string;
-      /** Batches */
-      batches: number[];
-      /** Lines */
-      lines: number;
-      /** Version */
-      version: number;
-    };
-    /**
-     * PostingPreview
-     * @description What goes out, what comes in, and the months that change. days: how many days the lines that come in lie on.
-     */
-    PostingPreview: {
-      /** Amount In */
-      amount_in: string;
-      /** Amount Out */
-      amount_out: string;
-      /** First Day */
-      first_day: string | null;
-      /** Last Day */
-      last_day: string | null;
-      /** Lines In */
-      lines_in: number;
-      /** Lines Out */
-      lines_out: number;
-      /** Months */
-      months: components["schemas"]["MonthChange"][];
-    };
-    /**
-     * Previews
-     * @description Statements whose windows are asked for, before one of them is chosen.
-     */
-    Previews: {
-      /** Ledger */
-      ledger: string;
-      /** Statements */
-      statements: components["schemas"]["Statement"][];
-    };
-    /**
-     * Problem
-     * @description A value that cannot be used: where it stands (row 1 is the header), its text, and why.
-     */
-    Problem: {
-      /** Column */
-      column: string;
-      /** File */
-      file: string;
-      /** Reason */
-      reason: string;
-      /** Row */
-      row: number;
-      /** Text */
-      text: string;
-    };
-    /**
-     * Proof
-     * @description The evidence for one cell. The result is made of the operands by the column's kind (a difference is first - second).
-     *
-     *     unit: of the operands, which is the measure's own.
-     */
-    Proof: {
-      column: components["schemas"]["AnsweredColumn"];
-      /**
-       * Facts
-       * @default []
-       */
-      facts: components["schemas"]["Fact"][];
-      /** Labels */
-      labels: string[];
-      /** Month End Rule Matters */
-      month_end_rule_matters: boolean;
-      /** Operands */
-      operands: components["schemas"]["Operand"][];
-      /** Path */
-      path: (string | null)[];
-      result: components["schemas"]["Cell"];
-      /**
-       * Unit
-       * @enum {string}
-       */
-      unit: "currency" | "count" | "percent" | "currency_per_unit" | "units" | "number";
-    };
-    /**
-     * Question
-     * @description A statement asked of a ledger, which rows are unfolded, and an earlier version to ask it of (null: the current one).
-     *
-     *     fill: how many rows come with their cells where the table is large; the others are asked for by place. Null: all.
-     */
-    Question: {
-      /** Fill */
-      fill?: number | null;
-      /** Ledger */
-      ledger: string;
-      /**
-       * @default {
-       *       "depth": 1,
-       *       "paths": []
-       *     }
-       */
-      opened: components["schemas"]["Opened"];
-      statement: components["schemas"]["Statement"];
-      /** Version */
-      version?: number | null;
-    };
-    /**
-     * Rate
-     * @description What one unit of a currency comes to in the ledger's, as decimal text: on some days (ISO), or (null) on all.
-     *
-     *     last_day: null: until the next rate of the currency, some days at most.
-     */
-    Rate: {
-      /** Currency */
-      currency: string;
-      /** First Day */
-      first_day?: string | null;
-      /** Last Day */
-      last_day?: string | null;
-      /** Rate */
-      rate: string;
-    };
-    /**
-     * ReadLine
-     * @description A posted line as its file gave it: members by dimension name, keys of the line's own dimensions, numbers as text.
-     */
-    ReadLine: {
-      /** Amount */
-      amount: string;
-      /** Batch */
-      batch: number;
-      /** Cost */
-      cost: string | null;
-      /**
-       * Day
-       * Format: date
-       */
-      day: string;
-      /** File */
-      file: string;
-      given?: components["schemas"]["GivenAmount"] | null;
-      /** Id */
-      id: number;
-      /** Keys */
-      keys: {
-        [key: string]: string;
-      };
-      /** Line Ref */
-      line_ref: string | null;
-      /** Members */
-      members: {
-        [key: string]: string;
-      };
-      /** Quantity */
-      quantity: string | null;
-      /** Row */
-      row: number;
-      /** Side */
-      side: string;
-    };
-    /**
-     * Reading
-     * @description How a file's bytes become a table, where that is not left to what they look like (null). quote: "" for none.
-     *
-     *     sheet: of a workbook; null: the first that is not hidden. heading_row: as a spreadsheet counts.
-     */
-    Reading: {
-      /** Encoding */
-      encoding?: string | null;
-      /** Heading Row */
-      heading_row?: number | null;
-      /** Quote */
-      quote?: string | null;
-      /** Separator */
-      separator?: string | null;
-      /** Sheet */
-      sheet?: string | null;
-    };
-    /**
-     * ReadingShape
-     * @description How a staged file's bytes become a table.
-     */
-    ReadingShape: {
-      /** File */
-      file: number;
-      reading: components["schemas"]["Reading"];
-    };
-    /**
-     * ReplacementShape
-     * @description Where a member stands, or the lines of a file.
-     */
-    ReplacementShape: {
-      /** First Day */
-      first_day?: string | null;
-      /** Last Day */
-      last_day?: string | null;
-      /**
-       * Replaces
-       * @default []
-       */
-      replaces: number[];
-    };
-    /**
-     * Restoration
-     * @description A withdrawn batch to be taken in again.
-     */
-    Restoration: {
-      /** Batch */
-      batch: number;
-      /** Ledger */
-      ledger: string;
-    };
-    /**
-     * Row
-     * @description A row: its path of member and period keys (null: not mapped), what it is called, and a cell per column.
-     *
-     *     rest: of the last row of a top list, how many others it stands for; its path is its parent's. slot: its period, a number in
-     *     `periods`. In a partial answer the rows that are not filled have no cells, status and goals yet.
-     */
-    Row: {
-      /** Can Open */
-      can_open: boolean;
-      /** Cells */
-      cells: components["schemas"]["Cell"][];
-      goals?: components["schemas"]["GoalsMet"] | null;
-      /** Is Open */
-      is_open: boolean;
-      /** Label */
-      label: string;
-      /** Path */
-      path: (string | null)[];
-      /** Rest */
-      rest?: number | null;
-      /**
-       * Slot
-       * @default 0
-       */
-      slot: number | null;
-      /** Status */
-      status: ("kept" | "new" | "lost" | "returns_only") | null;
-    };
-    /**
-     * RowsPage
-     * @description Some rows of a file as they stand in it, or posted lines. total: how many there are in all.
-     */
-    RowsPage: {
-      /** Headers */
-      headers: string[];
-      /** Offset */
-      offset: number;
-      /** Rows */
-      rows: components["schemas"]["SampleRow"][];
-      /** Total */
-      total: number;
-    };
-    /**
-     * RowsShape
-     * @description Which rows of a staged file: those of a finding, or of one member of a dimension that it is about.
-     */
-    RowsShape: {
-      /**
-       * About
-       * @default
-       */
-      about: string;
-      /**
-       * Code
-       * @enum {string}
-       */
-      code:
-        | "unreadable"
-        | "line_ids_repeated"
-        | "line_ids_posted"
-        | "rows_identical"
-        | "set_aside"
-        | "days_without_lines"
-        | "weeks_without_lines"
-        | "after_today"
-        | "outside_coverage"
-        | "outlying_amounts"
-        | "outlying_quantities"
-        | "new_members"
-        | "near_members"
-        | "not_mapped"
-        | "returns_sign"
-        | "returns_unmatched"
-        | "returns_early"
-        | "returns_large"
-        | "lookup_conflicts"
-        | "lookup_changes"
-        | "lookup_leaves_out"
-        | "lookup_maps_nothing"
-        | "lookup_keys_unknown"
-        | "name_taken"
-        | "line_ids_useless"
-        | "other_currencies";
-      /** File */
-      file: number;
-      /**
-       * Limit
-       * @default 50
-       */
-      limit: number;
-      /** Member */
-      member?: string | null;
-      /**
-       * Offset
-       * @default 0
-       */
-      offset: number;
-      /**
-       * Rest
-       * @default false
-       */
-      rest: boolean;
-    };
-    /**
-     * RunningPeriod
-     * @description The period that holds the as-of date (back 0), or the k-th before it.
-     */
-    RunningPeriod: {
-      /**
-       * Back
-       * @default 0
-       */
-      back: number;
-      /**
-       * Grain
-       * @enum {string}
-       */
-      grain: "day" | "week" | "month" | "quarter" | "half_year" | "year";
-      /**
-       * Kind
-       * @default running
-       * @constant
-       */
-      kind: "running";
-    };
-    /**
-     * RunningTotal
-     * @description From the last reset (whole periods of a grain; None: from the first day of the range) to the end of each period.
-     */
-    RunningTotal: {
-      /**
-       * Kind
-       * @default running
-       * @constant
-       */
-      kind: "running";
-      /** Reset */
-      reset?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
-    };
-    /**
-     * Said
-     * @description Some words of the sentence. part: the field of the statement that they tell; pieces: each thing that it names, in order.
-     */
-    Said: {
-      /** Part */
-      part: string;
-      /**
-       * Pieces
-       * @default []
-       */
-      pieces: components["schemas"]["Piece"][];
-      /** Words */
-      words: string;
-    };
-    /**
-     * SampleRow
-     * @description A row as it stands in the file.
-     */
-    SampleRow: {
-      /** Fields */
-      fields: string[];
-      /** Row */
-      row: number;
-    };
-    /**
-     * SavedStatement
-     * @description A statement under a name, with the rows that are open; saved_at: None of one that is offered, not saved.
-     *
-     *     earlier: what was kept under the name before, the latest first. id: its number, which stays when the name changes; 0: none.
-     */
-    SavedStatement: {
-      /**
-       * Description
-       * @default
-       */
-      description: string;
-      /**
-       * Earlier
-       * @default []
-       */
-      earlier: components["schemas"]["EarlierStatement"][];
-      /**
-       * Folder
-       * @default
-       */
-      folder: string;
-      /**
-       * Id
-       * @default 0
-       */
-      id: number;
-      layout?: components["schemas"]["Layout"];
-      /** Name */
-      name: string;
-      /**
-       * @default {
-       *       "depth": 1,
-       *       "paths": []
-       *     }
-       */
-      opened: components["schemas"]["Opened"];
-      /** Saved At */
-      saved_at?: string | null;
-      /**
-       * Saved By
-       * @default
-       */
-      saved_by: string;
-      statement: components["schemas"]["Statement"];
-    };
-    /**
-     * SettingsShape
-     * @description A ledger's settings, in place of those it has.
-     */
-    SettingsShape: {
-      /** Ledger */
-      ledger: string;
-      settings: components["schemas"]["LedgerSettings"];
-    };
-    /**
-     * ShareScope
-     * @description What a share is a part of (section 9): the total that keeps these dimensions of the row, over some days.
-     *
-     *     period: the row's own, the whole range shown, or ever: all that is posted up to the as-of date, whatever the window is.
-     *     time: a level of time that is kept instead of the row's own period: a month within its year, as far as that is counted.
-     */
-    ShareScope: {
-      /**
-       * Keep
-       * @default []
-       */
-      keep: string[];
-      /**
-       * Period
-       * @default own
-       * @enum {string}
-       */
-      period: "own" | "range" | "ever";
-      /** Time */
-      time?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
-    };
-    /**
-     * ShiftedBase
-     * @description The current days moved back by so many units of any grain (ahead, if negative).
-     */
-    ShiftedBase: {
-      /**
-       * Align
-       * @default same_dates
-       * @enum {string}
-       */
-      align: "same_dates" | "same_weekdays";
-      /** Back */
-      back: number;
-      /**
-       * Kind
-       * @default shifted
-       * @constant
-       */
-      kind: "shifted";
-      /**
-       * Unit
-       * @enum {string}
-       */
-      unit: "day" | "week" | "month" | "quarter" | "half_year" | "year";
-    };
-    /**
-     * ShortLink
-     * @description The short name of an address.
-     */
-    ShortLink: {
-      /** Id */
-      id: string;
-    };
-    /**
-     * ShownMeasure
-     * @description A measure and what stands beside its values: comparisons (one each per base), shares and places in the order of rows.
-     *
-     *     along: a running total or a moving figure in place of the period's own. shares: scopes beside those named in show. bases: the
-     *     numbers (from 1) of the bases that it is compared with, all where None. name: what the reader sees it called.
-     */
-    ShownMeasure: {
-      /** Along */
-      along?: components["schemas"]["RunningTotal"] | components["schemas"]["Moving"] | null;
-      /** Bases */
-      bases?: number[] | null;
-      /** Measure */
-      measure: string;
-      /**
-       * Name
-       * @default
-       */
-      name: string;
-      /**
-       * Shares
-       * @default []
-       */
-      shares: components["schemas"]["ShareScope"][];
-      /**
-       * Show
-       * @default []
-       */
-      show: (
-        | "difference"
-        | "percent_change"
-        | "attainment"
-        | "index"
-        | "contribution"
-        | "share_of_all"
-        | "share_of_parent"
-        | "share_change"
-        | "scope"
-        | "rank"
-        | "cumulative"
-        | "cumulative_share"
-        | "bridge"
-        | "price_volume_mix"
-      )[];
-    };
-    /**
-     * Sort
-     * @description Order of rows within their parent, by the id of a column; undefined last, ties by name. Periods keep the order of time.
-     */
-    Sort: {
-      /** Column */
-      column: string;
-      /**
-       * Descending
-       * @default true
-       */
-      descending: boolean;
-    };
-    /**
-     * StagedFile
-     * @description A file that was taken in.
-     *
-     *     error: why it cannot be read (then there is no mapping). kept: the mapping was kept from before.
-     *     separator, quote: of delimited text; the mapping's `reading` says what is not left to detection.
-     *     corrections: of single rows of this file; those by text stand in the mapping.
-     */
-    StagedFile: {
-      /**
-       * Bytes
-       * @default 0
-       */
-      bytes: number;
-      /**
-       * Corrections
-       * @default []
-       */
-      corrections: components["schemas"]["Correction"][];
-      /** Encoding */
-      encoding: string;
-      /** Error */
-      error: string | null;
-      /** @default {} */
-      expected: components["schemas"]["Expected"];
-      /** File Hash */
-      file_hash: string;
-      /** Headers */
-      headers: string[];
-      /** Kept */
-      kept: boolean;
-      mapping: components["schemas"]["FileMapping"] | null;
-      /** Name */
-      name: string;
-      /**
-       * Notes
-       * @default []
-       */
-      notes: string[];
-      /** Quote */
-      quote: string;
-      /** Rows */
-      rows: number;
-      /** Sample */
-      sample: components["schemas"]["SampleRow"][];
-      /** Separator */
-      separator: string;
-      /**
-       * Sheets
-       * @default []
-       */
-      sheets: string[];
-    };
-    /**
-     * Staging
-     * @description Files for one ledger, to be posted together. made_at: ISO, UTC.
-     */
-    Staging: {
-      /**
-       * Arrival
-       * @default drop
-       * @enum {string}
-       */
-      arrival: "drop" | "inbox" | "database";
-      /** Files */
-      files: components["schemas"]["StagedFile"][];
-      /** Id */
-      id: string;
-      /** Ledger */
-      ledger: string;
-      /**
-       * Made At
-       * @default
-       */
-      made_at: string;
-      /**
-       * Places
-       * @default []
-       */
-      places: string[];
-    };
-    /**
-     * StagingCheck
-     * @description The check of all files together. amount: net control total of all lines.
-     */
-    StagingCheck: {
-      /** Amount */
-      amount: string;
-      /** Files */
-      files: components["schemas"]["FileCheck"][];
-      /** Lines */
-      lines: number;
-      /** Ready */
-      ready: boolean;
-    };
-    /**
-     * Statement
-     * @description What a report shows. `rows` and `across` are dimensions, levels or levels of time, from the outside in.
-     *
-     *     window: what is current; with levels of time, the range whose periods they are. bases are compared with in this order.
-     *     cut: whether every period is cut at the same point as the running one, or only by the as-of date (section 7).
-     *     levels: whether a line takes the level valid on its day, or the one valid on the as-of date (section 12).
-     *     returns: on their own day or on the day of the sale; refunds: what becomes there of one known by order only (section 1).
-     *     returns_within: on the sale's day, all that came back by the as-of date, or in a base only what came back in the same time.
-     *     negative_bases: whether % and attainment against a base below 0 are undefined, or divided as they are (section 8).
-     *     items: what price, volume and mix are formed over, the product where there is none named; unit_of_measure: the dimension
-     *     that tells what their quantities are counted in, within which volume and mix are formed (section 10).
-     *     all_members: a row for every known member, with 0 where it has no line (section 8).
-     *     feeds_end: where the feeds that are read end on different days, each counts to its end or all to the earliest (section 5).
-     *     shares_add_up: the shown shares of a complete list are rounded so that they add up to their total (section 9).
-     */
-    Statement: {
-      /**
-       * Across
-       * @default []
-       */
-      across: (string | components["schemas"]["TimeLevel"])[];
-      /**
-       * All Members
-       * @default false
-       */
-      all_members: boolean;
-      /**
-       * As Of
-       * @default {
-       *       "kind": "last_posted"
-       *     }
-       */
-      as_of:
-        | components["schemas"]["PinnedDay"]
-        | components["schemas"]["Today"]
-        | components["schemas"]["LastCompleted"]
-        | components["schemas"]["LastPostedDay"];
-      /**
-       * Bases
-       * @default []
-       */
-      bases: (
-        | components["schemas"]["PeriodBase"]
-        | components["schemas"]["ShiftedBase"]
-        | components["schemas"]["GivenBase"]
-        | components["schemas"]["FixedBase"]
-        | components["schemas"]["LedgerBase"]
-      )[];
-      /**
-       * Cut
-       * @default as_of
-       * @enum {string}
-       */
-      cut: "as_of" | "same_point";
-      /**
-       * Defined
-       * @default []
-       */
-      defined: components["schemas"]["DefinedMeasure"][];
-      /**
-       * Feeds End
-       * @default each
-       * @enum {string}
-       */
-      feeds_end: "each" | "earliest";
-      /**
-       * Filters
-       * @default []
-       */
-      filters: components["schemas"]["CountedFilter"][];
-      /**
-       * Goals
-       * @default []
-       */
-      goals: components["schemas"]["Goal"][];
-      /**
-       * Items
-       * @default []
-       */
-      items: string[];
-      /**
-       * Levels
-       * @default as_it_was
-       * @enum {string}
-       */
-      levels: "as_it_was" | "as_it_is_now";
-      /**
-       * Limits
-       * @default []
-       */
-      limits: (
-        | components["schemas"]["StatusLimit"]
-        | components["schemas"]["TopLimit"]
-        | components["schemas"]["ValueLimit"]
-        | components["schemas"]["MembersLimit"]
-      )[];
-      /** Measures */
-      measures: components["schemas"]["ShownMeasure"][];
-      /**
-       * Negative Bases
-       * @default undefined
-       * @enum {string}
-       */
-      negative_bases: "undefined" | "divided";
-      /**
-       * Refunds
-       * @default divided
-       * @enum {string}
-       */
-      refunds: "divided" | "not_allocated";
-      /**
-       * Returns
-       * @default own_day
-       * @enum {string}
-       */
-      returns: "own_day" | "sale_day";
-      /**
-       * Returns Within
-       * @default as_of
-       * @enum {string}
-       */
-      returns_within: "as_of" | "same_time";
-      /**
-       * Rows
-       * @default []
-       */
-      rows: (string | components["schemas"]["TimeLevel"])[];
-      /**
-       * Shares Add Up
-       * @default false
-       */
-      shares_add_up: boolean;
-      sort?: components["schemas"]["Sort"] | null;
-      /** Unit Of Measure */
-      unit_of_measure?: string | null;
-      /**
-       * Window
-       * @default {
-       *       "grain": "year",
-       *       "kind": "to_date"
-       *     }
-       */
-      window:
-        | components["schemas"]["ToDate"]
-        | components["schemas"]["RunningPeriod"]
-        | components["schemas"]["NamedPeriod"]
-        | components["schemas"]["LastPeriods"]
-        | components["schemas"]["Dates"];
-    };
-    /**
-     * StatementChange
-     * @description A statement whose windows the settings move: its windows before and after (first to last day), or why it fails then.
-     */
-    StatementChange: {
-      /** After */
-      after: string[];
-      /** Before */
-      before: string[];
-      /** Name */
-      name: string;
-      /**
-       * Refused
-       * @default
-       */
-      refused: string;
-    };
-    /**
-     * StatementForgotten
-     * @description A statement that was forgotten and is kept again.
-     */
-    StatementForgotten: {
-      /** Ledger */
-      ledger: string;
-      /** Name */
-      name: string;
-    };
-    /**
-     * StatementKept
-     * @description A statement to be kept under a name. id: the number of one that is kept already and takes this name; null: by the name.
-     */
-    StatementKept: {
-      /**
-       * Description
-       * @default
-       */
-      description: string;
-      /**
-       * Folder
-       * @default
-       */
-      folder: string;
-      /** Id */
-      id?: number | null;
-      layout?: components["schemas"]["Layout"];
-      /** Ledger */
-      ledger: string;
-      /** Name */
-      name: string;
-      /**
-       * @default {
-       *       "depth": 1,
-       *       "paths": []
-       *     }
-       */
-      opened: components["schemas"]["Opened"];
-      statement: components["schemas"]["Statement"];
-    };
-    /**
-     * StatementPreview
-     * @description A statement's windows, the current one first; refused: why it cannot be answered, in words.
-     *
-     *     title: what it is called where nobody named it. parts: the statement as it is read, part by part.
-     */
-    StatementPreview: {
-      /**
-       * Parts
-       * @default []
-       */
-      parts: components["schemas"]["Said"][];
-      /**
-       * Refused
-       * @default
-       */
-      refused: string;
-      /**
-       * Title
-       * @default
-       */
-      title: string;
-      /** Windows */
-      windows: components["schemas"]["WindowPreview"][];
-    };
-    /**
-     * StatementTold
-     * @description The same of the statement on screen, with what there is to choose.
-     *
-     *     conventions: how it can be read. refusals: per measure, what cannot stand beside it, and what would work.
-     */
-    StatementTold: {
-      /**
-       * Conventions
-       * @default []
-       */
-      conventions: components["schemas"]["Convention"][];
-      /**
-       * Parts
-       * @default []
-       */
-      parts: components["schemas"]["Said"][];
-      /**
-       * Refusals
-       * @default []
-       */
-      refusals: {
-        [key: string]: string;
-      }[];
-      /**
-       * Refused
-       * @default
-       */
-      refused: string;
-      /**
-       * Title
-       * @default
-       */
-      title: string;
-      /** Windows */
-      windows: components["schemas"]["WindowPreview"][];
-    };
-    /**
-     * Statements
-     * @description saved: by folder and name. offered: the common questions, with the ledger's own columns. unreadable: kept, but not
-     *     understood any more.
-     */
-    Statements: {
-      /** Offered */
-      offered: components["schemas"]["SavedStatement"][];
-      /** Saved */
-      saved: components["schemas"]["SavedStatement"][];
-      /**
-       * Unreadable
-       * @default []
-       */
-      unreadable: components["schemas"]["Unreadable"][];
-    };
-    /**
-     * StatusLimit
-     * @description Only rows that are kept, new, lost or returns only against a base, at a level (the deepest unless named).
-     *
-     *     Subtotals, totals, distinct counts and scopes then cover the lines of the rows left.
-     */
-    StatusLimit: {
-      /**
-       * Base
-       * @default 1
-       */
-      base: number;
-      /**
-       * Kind
-       * @default status
-       * @constant
-       */
-      kind: "status";
-      /** Level */
-      level?: string | null;
-      /** Status */
-      status: ("kept" | "new" | "lost" | "returns_only")[];
-    };
-    /**
-     * Stretch
-     * @description A few days of a window for the picture over time: its days and the figure that falls in it.
-     *
-     *     Of an additive measure what its lines come to, of a distinct count the ids that are seen for the first time in the window:
-     *     both add up to the figure. Of a derived measure its value there, which does not.
-     */
-    Stretch: {
-      cell: components["schemas"]["Cell"];
-      /**
-       * First
-       * Format: date
-       */
-      first: string;
-      /**
-       * Last
-       * Format: date
-       */
-      last: string;
-    };
-    /**
-     * TableCheck
-     * @description Whether every sum and count of the total row agrees; lines: posted lines counted in the current window.
-     *
-     *     not_checked: measures that read returns on the days of their sales, which the database does not. over_all_days: where there
-     *     are such, the net amount of all lines up to the as-of date, whichever day they count on: moving a return loses no cent of it.
-     */
-    TableCheck: {
-      /** Agrees */
-      agrees: boolean;
-      /** Lines */
-      lines: number;
-      /**
-       * Not Checked
-       * @default []
-       */
-      not_checked: string[];
-      over_all_days?: components["schemas"]["CheckedTotal"] | null;
-      /** Totals */
-      totals: components["schemas"]["CheckedTotal"][];
-      /** Version */
-      version: number;
-    };
-    /**
-     * Telling
-     * @description A statement that is to be told in words.
-     */
-    Telling: {
-      /** Ledger */
-      ledger: string;
-      statement: components["schemas"]["Statement"];
-    };
-    /**
-     * Term
-     * @description One part of a measure's value: a measure-like name, its sign in the formula, its figure, and whether it divides.
-     */
-    Term: {
-      /**
-       * Divides
-       * @default false
-       */
-      divides: boolean;
-      /** Name */
-      name: string;
-      /** Reason */
-      reason?:
-        | (
-            | "before_coverage"
-            | "after_coverage"
-            | "not_posted"
-            | "after_as_of"
-            | "base_is_zero"
-            | "base_is_negative"
-            | "window_incomplete"
-            | "not_given"
-            | "not_applicable"
-          )
-        | null;
-      /** Sign */
-      sign: number;
-      /** Value */
-      value: string;
-    };
-    /**
-     * TimeLevel
-     * @description Each period of a grain inside the statement's window: a level of a series (section 7).
-     */
-    TimeLevel: {
-      /**
-       * Time
-       * @enum {string}
-       */
-      time: "day" | "week" | "month" | "quarter" | "half_year" | "year";
-    };
-    /**
-     * ToDate
-     * @description The running period of a grain, up to the as-of date. Ended on its last day it is the whole period.
-     *
-     *     completed: up to the last whole period of that finer grain that has ended by the as-of date (*completed periods only*).
-     */
-    ToDate: {
-      /** Completed */
-      completed?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
-      /**
-       * Grain
-       * @enum {string}
-       */
-      grain: "week" | "month" | "quarter" | "half_year" | "year";
-      /**
-       * Kind
-       * @default to_date
-       * @constant
-       */
-      kind: "to_date";
-    };
-    /**
-     * Today
-     * @description Count up to today in the ledger's zone.
-     */
-    Today: {
-      /**
-       * Kind
-       * @default today
-       * @constant
-       */
-      kind: "today";
-    };
-    /**
-     * Told
-     * @description An answer in words.
-     *
-     *     title: what it is called where nobody named it. sentence: the statement as it is read; parts: the same, part by part. rows:
-     *     over the names of the rows; total: the total row's name. columns, notices: in the answer's order. windows: what each is called
-     *     over its figures; names: what each is called in the statement, the current one without its day; unequal: why each is no equal
-     *     of the current one, '' where it is.
-     */
-    Told: {
-      /** Columns */
-      columns: components["schemas"]["ColumnWords"][];
-      /** Names */
-      names: string[];
-      /** Notices */
-      notices: string[];
-      /** Parts */
-      parts: components["schemas"]["Said"][];
-      /** Rows */
-      rows: string;
-      /** Sentence */
-      sentence: string;
-      /** Title */
-      title: string;
-      /** Total */
-      total: string;
-      /** Unequal */
-      unequal: string[];
-      /** Windows */
-      windows: string[];
-    };
-    /**
-     * ToldAnswer
-     * @description An answer with its words.
-     */
-    ToldAnswer: {
-      /** Amount Decimals */
-      amount_decimals: number;
-      /**
-       * As Of
-       * Format: date
-       */
-      as_of: string;
-      /** Columns */
-      columns: components["schemas"]["AnsweredColumn"][];
-      /** Currency */
-      currency: string;
-      /** Ledger */
-      ledger: string;
-      /** Notices */
-      notices: components["schemas"]["Notice"][];
-      /**
-       * Partial
-       * @default false
-       */
-      partial: boolean;
-      /**
-       * Periods
-       * @default []
-       */
-      periods: components["schemas"]["AnsweredPeriod"][];
-      /** Posted Amount */
-      posted_amount: string;
-      /** Posted Lines */
-      posted_lines: number;
-      /** Rows */
-      rows: components["schemas"]["Row"][];
-      /**
-       * Today
-       * Format: date
-       */
-      today: string;
-      told: components["schemas"]["Told"];
-      total: components["schemas"]["Row"];
-      total_of_all?: components["schemas"]["Row"] | null;
-      /** Version */
-      version: number;
-      /** Windows */
-      windows: components["schemas"]["AnsweredWindow"][];
-    };
-    /**
-     * TopLimit
-     * @description Exactly so many rows within each parent by a column, and the rest as one row of its own lines.
-     *
-     *     bottom: the lowest. size: the largest in either direction, up and down alike.
-     */
-    TopLimit: {
-      /**
-       * Bottom
-       * @default false
-       */
-      bottom: boolean;
-      /** Column */
-      column: string;
-      /** Count */
-      count: number;
-      /**
-       * Kind
-       * @default top
-       * @constant
-       */
-      kind: "top";
-      /** Level */
-      level?: string | null;
-      /**
-       * Rest
-       * @default true
-       */
-      rest: boolean;
-      /**
-       * Size
-       * @default false
-       */
-      size: boolean;
-    };
-    /**
-     * Unreadable
-     * @description Something kept that this build cannot read any more: by its name, and why.
-     */
-    Unreadable: {
-      /** Name */
-      name: string;
-      /** Why */
-      why: string;
-    };
-    /**
-     * ValueLimit
-     * @description Only rows whose column lies between two figures, as decimal text; rows without a value are hidden.
-     */
-    ValueLimit: {
-      /** At Least */
-      at_least?: string | null;
-      /** At Most */
-      at_most?: string | null;
-      /** Column */
-      column: string;
-      /**
-       * Kind
-       * @default value
-       * @constant
-       */
-      kind: "value";
-      /** Level */
-      level?: string | null;
-    };
-    /**
-     * VersionRecord
-     * @description A version of a ledger: when, by whom and how it was made, and what it holds. amount: net total as decimal text.
-     */
-    VersionRecord: {
-      /** Amount */
-      amount: string;
-      /** Lines */
-      lines: number;
-      /**
-       * Made At
-       * Format: date-time
-       */
-      made_at: string;
-      /** Made By */
-      made_by: string;
-      /** Version */
-      version: number;
-      /** What */
-      what: string;
-    };
-    /**
-     * WeekYears
-     * @description Years of 52 or 53 whole weeks (section 3).
-     *
-     *     pattern: weeks of the three months of a quarter. last_weekday: on which each year ends, 0 = Monday ... 6 = Sunday, nearest to
-     *     the end of the anchor month, or the last one in it. named: after the calendar year of the anchor date, or the one before.
-     */
-    WeekYears: {
-      /**
-       * Anchor Month
-       * @default 1
-       */
-      anchor_month: number;
-      /**
-       * End
-       * @default nearest
-       * @enum {string}
-       */
-      end: "nearest" | "last";
-      /**
-       * Last Weekday
-       * @default 5
-       */
-      last_weekday: number;
-      /**
-       * Named
-       * @default anchor
-       * @enum {string}
-       */
-      named: "anchor" | "before";
-      /**
-       * Pattern
-       * @default 4-4-5
-       * @enum {string}
-       */
-      pattern: "4-4-5" | "4-5-4" | "5-4-4";
-    };
-    /**
-     * WindowPreview
-     * @description A window's first and last day (null: no such period), its days that count, how fair it is to the current one; in words.
-     */
-    WindowPreview: {
-      /** Counted Days */
-      counted_days: number;
-      /** Fairness */
-      fairness: ("equal_days" | "equal_working_days" | "whole_periods" | "same_dates" | "unequal") | null;
-      /** First */
-      first: string | null;
-      /** Last */
-      last: string | null;
-      /** Reason */
-      reason:
-        | (
-            | "before_coverage"
-            | "after_coverage"
-            | "not_posted"
-            | "after_as_of"
-            | "base_is_zero"
-            | "base_is_negative"
-            | "window_incomplete"
-            | "not_given"
-            | "not_applicable"
-          )
-        | null;
-      /** Words */
-      words: string;
-    };
-    /**
-     * Withdrawal
-     * @description A batch to be taken out; whether its days become a hole (not posted) rather than quiet.
-     */
-    Withdrawal: {
-      /** Batch */
-      batch: number;
-      /**
-       * Leave Hole
-       * @default false
-       */
-      leave_hole: boolean;
-      /** Ledger */
-      ledger: string;
-    };
-    /**
-     * Written
-     * @description How the figures of one measure are written, where that differs from the others (null: it does not).
-     */
-    Written: {
-      /** Negatives */
-      negatives?: ("minus" | "brackets") | null;
-      /** Zeros */
-      zeros?: ("figure" | "dash" | "blank") | null;
-    };
-  };
-  responses: never;
-  parameters: never;
-  requestBodies: never;
-  headers: never;
-  pathItems: never;
+    schemas: {
+        /**
+         * Address
+         * @description An address of this application: path, query and all.
+         */
+        Address: {
+            /** Address */
+            address: string;
+        };
+        /**
+         * AnswerRowsQuestion
+         * @description Some rows of an answer by their places in it.
+         */
+        AnswerRowsQuestion: {
+            /** Ledger */
+            ledger: string;
+            /**
+             * @default {
+             *       "depth": 1,
+             *       "paths": []
+             *     }
+             */
+            opened: components["schemas"]["Opened"];
+            /** Places */
+            places: number[];
+            statement: components["schemas"]["Statement"];
+            /** Version */
+            version?: number | null;
+        };
+        /**
+         * AnsweredColumn
+         * @description One column. `window` 0 is the current one, k the k-th base; for comparisons, the base compared with.
+         *
+         *     unit 'points' is percentage points: the exact fraction times 100 is shown. parts_overlap: shares of a distinct count.
+         *     along: what its figures run along. step: of a bridge or of price, volume and mix. across: keys of where it stands across.
+         */
+        AnsweredColumn: {
+            /**
+             * Across
+             * @default []
+             */
+            across: (string | null)[];
+            /**
+             * Across Labels
+             * @default []
+             */
+            across_labels: string[];
+            /**
+             * Along
+             * @default
+             */
+            along: string;
+            /** Decimals */
+            decimals: number;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: ("value" | "share" | "goal") | ("difference" | "percent_change" | "attainment" | "index" | "contribution" | "share_of_all" | "share_of_parent" | "share_change" | "scope" | "rank" | "cumulative" | "cumulative_share" | "bridge" | "price_volume_mix");
+            /** Measure */
+            measure: string;
+            /**
+             * Measure Kind
+             * @enum {string}
+             */
+            measure_kind: "additive" | "distinct" | "derived";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Parts Overlap
+             * @default false
+             */
+            parts_overlap: boolean;
+            /**
+             * Polarity
+             * @enum {string}
+             */
+            polarity: "more_is_favourable" | "more_is_adverse" | "neutral";
+            scope?: components["schemas"]["ShareScope"] | null;
+            /**
+             * Step
+             * @default
+             */
+            step: string;
+            /** Unit */
+            unit: ("currency" | "count" | "percent" | "currency_per_unit" | "units" | "number") | "points";
+            /** Window */
+            window: number;
+        };
+        /**
+         * AnsweredPeriod
+         * @description A period of a series: its keys down and across, and its windows, current and bases, without beads.
+         */
+        AnsweredPeriod: {
+            /** Across */
+            across: string[];
+            /** Down */
+            down: string[];
+            /** Windows */
+            windows: components["schemas"]["AnsweredWindow"][];
+        };
+        /**
+         * AnsweredWindow
+         * @description A window with all that is to be said of it. For the current window `fairness` is null. key: the period's sortable name.
+         *
+         *     posted: of a window that is posted for a part only, for how much of it.
+         */
+        AnsweredWindow: {
+            asked: components["schemas"]["DayRange"] | null;
+            /** Beads */
+            beads: components["schemas"]["Bead"][];
+            /** Counted */
+            counted: components["schemas"]["DayRange"][];
+            /** Counted Days */
+            counted_days: number;
+            /** Fairness */
+            fairness: ("equal_days" | "equal_working_days" | "whole_periods" | "same_dates" | "unequal") | null;
+            /**
+             * Is Current
+             * @default false
+             */
+            is_current: boolean;
+            /** Key */
+            key: string | null;
+            /** Month End Rule Matters */
+            month_end_rule_matters: boolean;
+            /** Overlaps */
+            overlaps: boolean;
+            /** Partly Covered */
+            partly_covered: boolean;
+            period: components["schemas"]["DayRange"] | null;
+            posted?: components["schemas"]["Posted"] | null;
+            /** Reason */
+            reason: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
+            /**
+             * Without Holidays
+             * @default false
+             */
+            without_holidays: boolean;
+        };
+        /**
+         * BatchRecord
+         * @description A posted file, or a correction of a line.
+         *
+         *     amount: net total as decimal text. active: whether it counts in the current version.
+         *     posted_by: who posted it. reason: of a correction.
+         */
+        BatchRecord: {
+            /** Active */
+            active: boolean;
+            /** Amount */
+            amount: string;
+            /** Feed */
+            feed: string;
+            /** File */
+            file: string;
+            /** File Hash */
+            file_hash: string;
+            /** First Day */
+            first_day: string | null;
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Last Day */
+            last_day: string | null;
+            /** Left Out */
+            left_out: number;
+            /** Lines */
+            lines: number;
+            /**
+             * Posted At
+             * Format: date-time
+             */
+            posted_at: string;
+            /**
+             * Posted By
+             * @default
+             */
+            posted_by: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * Bead
+         * @description A period on a rod: its days, and how many of them count in the window.
+         *
+         *     value: the first measure's total there, if it is additive. quiet_days: counted days on which no line at all is posted.
+         *     late_lines: posted lines on its days after the as-of date.
+         */
+        Bead: {
+            /** Counted Days */
+            counted_days: number;
+            /** Days */
+            days: number;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Key */
+            key: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /**
+             * Late Lines
+             * @default 0
+             */
+            late_lines: number;
+            /**
+             * Quiet Days
+             * @default 0
+             */
+            quiet_days: number;
+            /** Value */
+            value: string | null;
+        };
+        /**
+         * CalendarDay
+         * @description A day of the year: the week it is in, whether it is worked, whether lines are posted on it.
+         */
+        CalendarDay: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Posted */
+            posted: boolean;
+            /** Week */
+            week: string;
+            /** Working */
+            working: boolean;
+        };
+        /**
+         * CalendarMonth
+         * @description A month of the year, with the quarter and half-year it belongs to.
+         */
+        CalendarMonth: {
+            /** Days */
+            days: components["schemas"]["CalendarDay"][];
+            /** Half Year */
+            half_year: string;
+            /** Key */
+            key: string;
+            /** Quarter */
+            quarter: string;
+            /** Working Days */
+            working_days: number;
+        };
+        /**
+         * CalendarPreview
+         * @description A year as it falls out, the as-of date by the policy, and the statements that change; unchanged: how many do not.
+         */
+        CalendarPreview: {
+            /**
+             * As Of
+             * Format: date
+             */
+            as_of: string;
+            /** Changes */
+            changes: components["schemas"]["StatementChange"][];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** Months */
+            months: components["schemas"]["CalendarMonth"][];
+            /** Unchanged */
+            unchanged: number;
+            /** Year */
+            year: string;
+        };
+        /**
+         * CalendarSettings
+         * @description A ledger's calendar (section 3).
+         *
+         *     fiscal_start_month: 1-12, the month on whose first day a fiscal year starts.
+         *     fiscal_year_named: after the calendar year in which the fiscal year ends, or starts.
+         *     week_start: weekday on which weeks start, 0 = Monday ... 6 = Sunday.
+         *     month_end_rule: whether the last day of a month shifts to the last day of the target month.
+         *     week_years: where given, years of whole weeks whose periods replace months, quarters, halves and fiscal years.
+         *     working_weekdays, holidays: what a working day is: one of these weekdays that is no holiday (section 6).
+         */
+        CalendarSettings: {
+            /**
+             * Fiscal Start Month
+             * @default 1
+             */
+            fiscal_start_month: number;
+            /**
+             * Fiscal Year Named
+             * @default end
+             * @enum {string}
+             */
+            fiscal_year_named: "end" | "start";
+            /**
+             * Holidays
+             * @default []
+             */
+            holidays: string[];
+            /**
+             * Month End Rule
+             * @default true
+             */
+            month_end_rule: boolean;
+            /**
+             * Week Start
+             * @default 0
+             */
+            week_start: number;
+            week_years?: components["schemas"]["WeekYears"] | null;
+            /**
+             * Working Weekdays
+             * @default [
+             *       0,
+             *       1,
+             *       2,
+             *       3,
+             *       4
+             *     ]
+             */
+            working_weekdays: number[];
+        };
+        /**
+         * CalendarShape
+         * @description Settings to be tried before they are kept, and which year to show: that of the as-of date, or so many ahead.
+         */
+        CalendarShape: {
+            /** Ledger */
+            ledger: string;
+            settings: components["schemas"]["LedgerSettings"];
+            /**
+             * Years Ahead
+             * @default 0
+             */
+            years_ahead: number;
+        };
+        /**
+         * Cell
+         * @description A value as text, or null with its reason. A ratio has 15 significant digits and its exact numerator and denominator.
+         *
+         *     met, decimals: of a goal, whether it is met and with how many decimals its percentage is shown. shown: of a share that is
+         *     rounded with its siblings, the percentage to be shown. of: of a moving figure that took as many periods as there are, how
+         *     many.
+         */
+        Cell: {
+            /** Decimals */
+            decimals?: number | null;
+            /** Denominator */
+            denominator?: string | null;
+            /** Met */
+            met?: boolean | null;
+            /** Numerator */
+            numerator?: string | null;
+            /** Of */
+            of?: number | null;
+            /** Reason */
+            reason?: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
+            /** Shown */
+            shown?: string | null;
+            /** Value */
+            value: string | null;
+        };
+        /**
+         * Chart
+         * @description How a chart over the table is drawn.
+         *
+         *     lines: bars and lines as the figures ask for, or all as one of them. sides: the axis of single figures, by column, where it is
+         *     not that of their unit. percent: the % changes as lines, too. key: where it stands. low, high: bounds of the left and of the
+         *     right axis as decimal text, '' for those of the figures. ahead: the bases of periods that have not begun, too. rows: one row's
+         *     series, or those of the first ten rows as lines or as small charts, the others as one.
+         */
+        Chart: {
+            /**
+             * Ahead
+             * @default false
+             */
+            ahead: boolean;
+            /**
+             * High
+             * @default [
+             *       "",
+             *       ""
+             *     ]
+             */
+            high: [
+                string,
+                string
+            ];
+            /**
+             * Key
+             * @default top
+             * @enum {string}
+             */
+            key: "top" | "right" | "none";
+            /**
+             * Lines
+             * @default own
+             * @enum {string}
+             */
+            lines: "own" | "line" | "bar";
+            /**
+             * Low
+             * @default [
+             *       "",
+             *       ""
+             *     ]
+             */
+            low: [
+                string,
+                string
+            ];
+            /**
+             * Percent
+             * @default false
+             */
+            percent: boolean;
+            /**
+             * Rows
+             * @default one
+             * @enum {string}
+             */
+            rows: "one" | "lines" | "multiples";
+            /** Sides */
+            sides?: {
+                [key: string]: "left" | "right";
+            };
+        };
+        /**
+         * CheckedTotal
+         * @description One total of the table beside what the database says.
+         */
+        CheckedTotal: {
+            /** Agrees */
+            agrees: boolean;
+            /** Database */
+            database: string;
+            /** Measure */
+            measure: string;
+            /** Table */
+            table: string;
+            /** Window */
+            window: number;
+        };
+        /**
+         * Choice
+         * @description One way to read it. said: by the sentence, '' for what is usual. change: the parts of a statement that say so.
+         */
+        Choice: {
+            /** Change */
+            change: {
+                [key: string]: string | boolean | string[] | null;
+            };
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Note */
+            note: string;
+            /** Said */
+            said: string;
+        };
+        /**
+         * ColumnUse
+         * @description What one column stands for.
+         *
+         *     name: the dimension's or level's name; for `key` the dimension that the lookup's keys belong to; for `level_name` the level
+         *     whose members it names. date_format, decimal_mark: null while the analyst must choose. description: what the dimension or
+         *     figure means in this ledger (whose region: the customer's or the rep's).
+         */
+        ColumnUse: {
+            /** Column */
+            column: string;
+            /** Date Format */
+            date_format?: ("year_month_day" | "day_month_year" | "month_day_year" | "spreadsheet_serial" | "year_month" | "month_year" | "year_week" | "year_quarter" | "year") | null;
+            /** Decimal Mark */
+            decimal_mark?: ("point" | "comma") | null;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "date" | "date_year" | "date_month" | "date_day" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "unit_cost" | "price" | "discount" | "discount_rate" | "currency" | "rate" | "marker" | "key" | "key_name" | "level" | "level_name" | "valid_from" | "not_used";
+        };
+        /**
+         * ColumnWords
+         * @description A column in words.
+         *
+         *     heading: over its figures. base: what it compares with, under the heading. metric: its measure over a group of columns;
+         *     along: what its figures run along, '' for the periods' own.
+         *     across: where it stands across. plain: all of it in one line, as files without groups have it; short: the same without its
+         *     measure. named: as the sentence names it. definition: what it is.
+         */
+        ColumnWords: {
+            /** Across */
+            across: string;
+            /** Along */
+            along: string;
+            /** Base */
+            base: string;
+            /** Definition */
+            definition: string;
+            /** Heading */
+            heading: string;
+            /** Metric */
+            metric: string;
+            /** Named */
+            named: string;
+            /** Plain */
+            plain: string;
+            /** Short */
+            short: string;
+        };
+        /**
+         * Convention
+         * @description What there is to choose. chosen: the key of the choice that a statement has made, '' where it has made none of these.
+         */
+        Convention: {
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            /** Chosen */
+            chosen: string;
+            /** Name */
+            name: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Correction
+         * @description A text of a column that is read as another: in one row of one file, or (row null) wherever it stands.
+         */
+        Correction: {
+            /** Column */
+            column: string;
+            /** Row */
+            row?: number | null;
+            /** Text */
+            text: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * CorrectionShape
+         * @description A text of a staged file that is read as another.
+         */
+        CorrectionShape: {
+            correction: components["schemas"]["Correction"];
+            /** File */
+            file: number;
+        };
+        /**
+         * CountedFilter
+         * @description Only lines whose member of a dimension is (or, with exclude, is not) among these are counted, in every window.
+         */
+        CountedFilter: {
+            /** Dimension */
+            dimension: string;
+            /**
+             * Exclude
+             * @default false
+             */
+            exclude: boolean;
+            /** Members */
+            members: (string | null)[];
+        };
+        /**
+         * DatabasePreview
+         * @description Headings and the first rows of a query.
+         */
+        DatabasePreview: {
+            /** Headers */
+            headers: string[];
+            /** Rows */
+            rows: string[][];
+        };
+        /**
+         * DatabaseShape
+         * @description A database of somebody else by URL, and a table's name or a SELECT.
+         */
+        DatabaseShape: {
+            /** Query */
+            query: string;
+            /** Url */
+            url: string;
+        };
+        /**
+         * DatabaseStagingShape
+         * @description The same, to be staged for a ledger.
+         */
+        DatabaseStagingShape: {
+            /** Ledger */
+            ledger: string;
+            /** Query */
+            query: string;
+            /** Url */
+            url: string;
+        };
+        /**
+         * Dates
+         * @description Two dates, both counted; without a last one up to the as-of date.
+         */
+        Dates: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Kind
+             * @default dates
+             * @constant
+             */
+            kind: "dates";
+            /** Last */
+            last?: string | null;
+        };
+        /**
+         * DayColumn
+         * @description What is listed day by day of a figure: a measure or a part of one, as terms are named, and what its days add up to.
+         */
+        DayColumn: {
+            /** Name */
+            name: string;
+            sum: components["schemas"]["Cell"];
+        };
+        /**
+         * DayFigure
+         * @description A day of a window: what falls on it of each column, and whether it is counted (in coverage, not after the as-of date).
+         *
+         *     so_far: the figure itself on the counted days up to and with this one; on the last day it is the figure.
+         */
+        DayFigure: {
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+            /** Counted */
+            counted: boolean;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            so_far: components["schemas"]["Cell"];
+        };
+        /**
+         * DayRange
+         * @description The days first..last, both counted; never empty.
+         */
+        DayRange: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+        };
+        /**
+         * DaysFound
+         * @description Days from first to last that a finding is about.
+         */
+        DaysFound: {
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+        };
+        /**
+         * DefinedMeasure
+         * @description A derived measure of the analyst's own: an expression over other measures (docs/expressions.md) and how it is shown.
+         */
+        DefinedMeasure: {
+            /**
+             * Decimals
+             * @default 2
+             */
+            decimals: number;
+            /** Expression */
+            expression: string;
+            /** Name */
+            name: string;
+            /**
+             * Polarity
+             * @default more_is_favourable
+             * @enum {string}
+             */
+            polarity: "more_is_favourable" | "more_is_adverse" | "neutral";
+            /**
+             * Unit
+             * @default number
+             * @enum {string}
+             */
+            unit: "currency" | "count" | "percent" | "currency_per_unit" | "units" | "number";
+        };
+        /**
+         * Described
+         * @description What a dimension, or 'amount', 'quantity', 'cost', means in a ledger.
+         */
+        Described: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * EarlierStatement
+         * @description What a saved statement was before it was saved again.
+         */
+        EarlierStatement: {
+            layout: components["schemas"]["Layout"];
+            opened: components["schemas"]["Opened"];
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Saved By */
+            saved_by: string;
+            statement: components["schemas"]["Statement"];
+        };
+        /**
+         * Expected
+         * @description What an analyst knows that a file holds, from elsewhere; null: not said. amount: decimal text.
+         */
+        Expected: {
+            /** Amount */
+            amount?: string | null;
+            /** Lines */
+            lines?: number | null;
+        };
+        /**
+         * ExpectedShape
+         * @description What a staged file must hold.
+         */
+        ExpectedShape: {
+            expected: components["schemas"]["Expected"];
+            /** File */
+            file: number;
+        };
+        /**
+         * ExportQuestion
+         * @description A question whose answer is a file, laid out as it is seen. formatted: figures as they are shown, of CSV.
+         *
+         *     title: what the statement is called, for the file's name.
+         */
+        ExportQuestion: {
+            /**
+             * Formatted
+             * @default false
+             */
+            formatted: boolean;
+            layout?: components["schemas"]["Layout"];
+            /** Ledger */
+            ledger: string;
+            /**
+             * @default {
+             *       "depth": 1,
+             *       "paths": []
+             *     }
+             */
+            opened: components["schemas"]["Opened"];
+            statement: components["schemas"]["Statement"];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** Version */
+            version?: number | null;
+        };
+        /**
+         * ExportedMapping
+         * @description A mapping as it leaves one ledger for another. headings: of the files that it is for, in their order.
+         */
+        ExportedMapping: {
+            /** Form */
+            form: string;
+            /** Headings */
+            headings: string[];
+            mapping: components["schemas"]["FileMapping"];
+        };
+        /**
+         * Fact
+         * @description Something else that a number rests on: how many stand in its list, a step of the change, a goal's target.
+         */
+        Fact: {
+            /** Name */
+            name: string;
+            /** Reason */
+            reason?: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
+            /** Value */
+            value: string;
+        };
+        /**
+         * Failure
+         * @description What went wrong.
+         *
+         *     kind: question, mapping, refused, not_found, taken, unreadable, form, stopped, away, full, ours. part: of the statement or
+         *     form.
+         */
+        Failure: {
+            /** Kind */
+            kind: string;
+            /** Message */
+            message: string;
+            /** Part */
+            part?: string | null;
+            /** Way Out */
+            way_out?: string | null;
+        };
+        /**
+         * FeedDays
+         * @description The stretch of days a feed speaks for.
+         */
+        FeedDays: {
+            /** Declared */
+            declared: boolean;
+            /** Feed */
+            feed: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+        };
+        /**
+         * FeedDeclared
+         * @description Between which days a feed is declared complete; null: by its lines.
+         */
+        FeedDeclared: {
+            /** Covers From */
+            covers_from?: string | null;
+            /** Covers Through */
+            covers_through?: string | null;
+            /** Feed */
+            feed: string;
+        };
+        /**
+         * FileCheck
+         * @description What one file would bring. blocking: sentences that must be dealt with before posting; empty: ready.
+         *
+         *     amount: net control total; returned: the refunds in it, as a positive figure. left_out: rows not taken, by decision or as
+         *     problems. lines of a lookup are its keys.
+         */
+        FileCheck: {
+            /** Amount */
+            amount: string;
+            /** Blank Rows */
+            blank_rows: number;
+            /** Blocking */
+            blocking: string[];
+            /** File */
+            file: string;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** First Day */
+            first_day: string | null;
+            /** Kind */
+            kind: string;
+            /** Last Day */
+            last_day: string | null;
+            /** Left Out */
+            left_out: number;
+            /** Lines */
+            lines: number;
+            /** Months */
+            months: components["schemas"]["MonthCheck"][];
+            /** Return Lines */
+            return_lines: number;
+            /** Returned */
+            returned: string;
+            /** Sale Lines */
+            sale_lines: number;
+        };
+        /**
+         * FileMapping
+         * @description The use of every column. name: the feed's name.
+         *
+         *     returns_are: how a returns file, or marked lines, write their figures; null while the analyst must choose.
+         *     covers_from, covers_through: days (ISO) between which the files of this mapping are complete; null: by the lines themselves.
+         *     repeated: what happens to a line whose line id came before; identical: to a row that is the same as one before in every field.
+         *     unreadable: what happens to a line with a value that cannot be read. round_to: decimals to which an amount computed from
+         *     quantity, price and discount is rounded; null: not at all. return_marks: texts of the marker column that mean a return.
+         *     corrections: texts read as others, wherever they stand. merges: members posted as others.
+         *     conflicts: which row counts where a lookup's key comes twice with other values. valid_from: the day (ISO) from which a lookup
+         *     without days of its own holds; null: it holds for all days, those of the past too. unknown_keys: whether a lookup of which no
+         *     key stands on any line is refused, or kept for lines to come. rates_are: how rates of discount without a percent sign are
+         *     written. currency: what the figures of the file are in where it does not say so itself; null: the ledger's own. rates: at
+         *     which amounts in other currencies are taken, those of this file alone.
+         */
+        FileMapping: {
+            /** Columns */
+            columns: components["schemas"]["ColumnUse"][];
+            /**
+             * Conflicts
+             * @default refuse
+             * @enum {string}
+             */
+            conflicts: "refuse" | "first" | "last";
+            /**
+             * Corrections
+             * @default []
+             */
+            corrections: components["schemas"]["Correction"][];
+            /** Covers From */
+            covers_from?: string | null;
+            /** Covers Through */
+            covers_through?: string | null;
+            /** Currency */
+            currency?: string | null;
+            /**
+             * Identical
+             * @default keep
+             * @enum {string}
+             */
+            identical: "keep" | "leave_out";
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sales" | "returns" | "lookup" | "rates";
+            /**
+             * Merges
+             * @default []
+             */
+            merges: components["schemas"]["Merge"][];
+            /** Name */
+            name: string;
+            /**
+             * Rates
+             * @default []
+             */
+            rates: components["schemas"]["Rate"][];
+            /**
+             * Rates Are
+             * @default fraction
+             * @enum {string}
+             */
+            rates_are: "fraction" | "percent";
+            /** @default {} */
+            reading: components["schemas"]["Reading"];
+            /**
+             * Repeated
+             * @default refuse
+             * @enum {string}
+             */
+            repeated: "refuse" | "leave_out";
+            /**
+             * Return Marks
+             * @default []
+             */
+            return_marks: string[];
+            /**
+             * Returns Are
+             * @default positive
+             */
+            returns_are: ("positive" | "negative") | null;
+            /** Round To */
+            round_to?: number | null;
+            /**
+             * Unknown Keys
+             * @default refuse
+             * @enum {string}
+             */
+            unknown_keys: "refuse" | "keep";
+            /**
+             * Unreadable
+             * @default refuse
+             * @enum {string}
+             */
+            unreadable: "refuse" | "leave_out";
+            /** Valid From */
+            valid_from?: string | null;
+        };
+        /**
+         * Finding
+         * @description Something that a check found.
+         *
+         *     weight: stop (must be dealt with) or look. count: how many rows, members, days or keys. amount: their net total, where it has
+         *     one. about: the dimension, column or bound that is meant. problems, members, days: the first of them. proposed: of a name that
+         *     is taken, another one. of: of keys that are not known, how many there are in all.
+         */
+        Finding: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /** Amount */
+            amount?: string | null;
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "unreadable" | "line_ids_repeated" | "line_ids_posted" | "rows_identical" | "set_aside" | "days_without_lines" | "weeks_without_lines" | "after_today" | "outside_coverage" | "outlying_amounts" | "outlying_quantities" | "new_members" | "near_members" | "not_mapped" | "returns_sign" | "returns_unmatched" | "returns_early" | "returns_large" | "lookup_conflicts" | "lookup_changes" | "lookup_leaves_out" | "lookup_maps_nothing" | "lookup_keys_unknown" | "name_taken" | "line_ids_useless" | "other_currencies";
+            /** Count */
+            count: number;
+            /**
+             * Days
+             * @default []
+             */
+            days: components["schemas"]["DaysFound"][];
+            /**
+             * Members
+             * @default []
+             */
+            members: components["schemas"]["MemberFound"][];
+            /**
+             * Of
+             * @default 0
+             */
+            of: number;
+            /**
+             * Problems
+             * @default []
+             */
+            problems: components["schemas"]["Problem"][];
+            /**
+             * Proposed
+             * @default
+             */
+            proposed: string;
+            /**
+             * Weight
+             * @enum {string}
+             */
+            weight: "stop" | "look";
+        };
+        /**
+         * FixedBase
+         * @description One period for all rows of a series; a coarser one gives its period of the same position. align 'whole': all of it.
+         */
+        FixedBase: {
+            /**
+             * Align
+             * @default same_dates
+             * @enum {string}
+             */
+            align: "same_dates" | "same_days" | "whole";
+            /**
+             * Kind
+             * @default fixed
+             * @constant
+             */
+            kind: "fixed";
+            /** Period */
+            period: string;
+        };
+        /**
+         * GivenAmount
+         * @description What a line was given as in another currency, and at what rate it was taken; numbers as decimal text.
+         */
+        GivenAmount: {
+            /** Amount */
+            amount: string;
+            /** Currency */
+            currency: string;
+            /** Rate */
+            rate: string;
+        };
+        /**
+         * GivenBase
+         * @description A second period or range outright.
+         */
+        GivenBase: {
+            /**
+             * Kind
+             * @default given
+             * @constant
+             */
+            kind: "given";
+            /** Window */
+            window: components["schemas"]["NamedPeriod"] | components["schemas"]["Dates"];
+        };
+        /**
+         * Goal
+         * @description A goal of one metric (section 11): its target is so many percent of a base, or a figure, as decimal text.
+         *
+         *     direction: by the measure's polarity where None.
+         */
+        Goal: {
+            /**
+             * Base
+             * @default 1
+             */
+            base: number;
+            /** Direction */
+            direction?: ("at_least" | "at_most") | null;
+            /** Metric */
+            metric: string;
+            /**
+             * Of
+             * @default base
+             * @enum {string}
+             */
+            of: "base" | "figure";
+            /** Target */
+            target: string;
+        };
+        /**
+         * GoalsMet
+         * @description n of m: goals met, of those that can be told; the metrics of the others.
+         */
+        GoalsMet: {
+            /** Defined */
+            defined: number;
+            /** Met */
+            met: number;
+            /** Undefined */
+            undefined: string[];
+        };
+        /**
+         * Job
+         * @description A piece of work: what is being done now, how far it is, and how it ended. What it gave stands in the field of its kind.
+         */
+        Job: {
+            check?: components["schemas"]["StagingCheck"] | null;
+            /** Doing */
+            doing: string;
+            /** Done */
+            done: number;
+            failure?: components["schemas"]["Failure"] | null;
+            /** Id */
+            id: string;
+            posting?: components["schemas"]["Posting"] | null;
+            preview?: components["schemas"]["PostingPreview"] | null;
+            staging?: components["schemas"]["Staging"] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "done" | "failed" | "stopped";
+            /** Total */
+            total: number;
+        };
+        /**
+         * KeptMapping
+         * @description A mapping and the shape of the files that it is for.
+         */
+        KeptMapping: {
+            mapping: components["schemas"]["FileMapping"];
+            /** Shape */
+            shape: string;
+        };
+        /**
+         * Kept
+         * @description What is kept of a kind: what can be read, and what cannot.
+         */
+        Kept_KeptMapping_: {
+            /** Rows */
+            rows: components["schemas"]["KeptMapping"][];
+            /**
+             * Unreadable
+             * @default []
+             */
+            unreadable: components["schemas"]["Unreadable"][];
+        };
+        /**
+         * LastCompleted
+         * @description Count up to the end of the last completed day, week, month or quarter, held back by a declared posted-through day.
+         */
+        LastCompleted: {
+            /**
+             * Grain
+             * @enum {string}
+             */
+            grain: "day" | "week" | "month" | "quarter";
+            /**
+             * Kind
+             * @default last_completed
+             * @constant
+             */
+            kind: "last_completed";
+        };
+        /**
+         * LastPeriods
+         * @description The last n days, weeks, months, quarters, half-years or years, ending on the as-of date or with the last completed one.
+         */
+        LastPeriods: {
+            /** Count */
+            count: number;
+            /**
+             * Ending
+             * @default as_of
+             * @enum {string}
+             */
+            ending: "as_of" | "completed";
+            /**
+             * Grain
+             * @enum {string}
+             */
+            grain: "day" | "week" | "month" | "quarter" | "half_year" | "year";
+            /**
+             * Kind
+             * @default last
+             * @constant
+             */
+            kind: "last";
+        };
+        /**
+         * LastPostedDay
+         * @description Count up to the last posted day that is not after today: the default; it moves by itself as files are posted.
+         */
+        LastPostedDay: {
+            /**
+             * Kind
+             * @default last_posted
+             * @constant
+             */
+            kind: "last_posted";
+        };
+        /**
+         * Layout
+         * @description How a table is shown.
+         *
+         *     hidden, order: columns by id; those that are not named in the order follow in the answer's own. widths: in pixels, on screen.
+         *     totals: where the total row stands; totals_across: where totals stand beside what stands across. measures: beside each other,
+         *     or below each other with a line for each in every row. empty_periods: whether rows of periods stay that hold nothing but 0 and
+         *     undefined cells. decimals: by measure; of a measure in percent also its points. percent_decimals: of all other percentages.
+         *     negatives, zeros: how they are written, otherwise for the measures in `written`. marks: between thousands, and before
+         *     decimals: as the reader's language has them (a page says which to the files that it asks for; 1,234.50 where none does), or
+         *     as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none. periods: as words (Mar 2026),
+         *     in words of the reader's language, or by their sortable names (2026-03), as in all exports. search: only rows whose name
+         *     holds this text are seen, and those they stand under. chart: how it is drawn, None for no chart. beside: the dimension whose
+         *     filter stands beside the table, '' for none; on screen. headings: what columns are called for the reader, by id; what they
+         *     are stays beside it. size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every
+         *     table; on screen.
+         */
+        Layout: {
+            /**
+             * Beside
+             * @default
+             */
+            beside: string;
+            chart?: components["schemas"]["Chart"] | null;
+            /** Decimals */
+            decimals?: {
+                [key: string]: number;
+            };
+            /**
+             * Empty Periods
+             * @default shown
+             * @enum {string}
+             */
+            empty_periods: "shown" | "hidden";
+            /** Headings */
+            headings?: {
+                [key: string]: string;
+            };
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: string[];
+            /**
+             * Marks
+             * @default locale
+             * @enum {string}
+             */
+            marks: "locale" | "comma_point" | "point_comma" | "space_comma";
+            /**
+             * Measures
+             * @default beside
+             * @enum {string}
+             */
+            measures: "beside" | "below";
+            /**
+             * Negatives
+             * @default minus
+             * @enum {string}
+             */
+            negatives: "minus" | "brackets";
+            /**
+             * Order
+             * @default []
+             */
+            order: string[];
+            /** Percent Decimals */
+            percent_decimals?: number | null;
+            /**
+             * Periods
+             * @default words
+             * @enum {string}
+             */
+            periods: "words" | "locale" | "keys";
+            /**
+             * Search
+             * @default
+             */
+            search: string;
+            /**
+             * Sign
+             * @default
+             */
+            sign: string;
+            /**
+             * Size
+             * @default normal
+             * @enum {string}
+             */
+            size: "normal" | "large";
+            /**
+             * Totals
+             * @default below
+             * @enum {string}
+             */
+            totals: "below" | "above" | "off";
+            /**
+             * Totals Across
+             * @default before
+             * @enum {string}
+             */
+            totals_across: "before" | "after" | "off";
+            /**
+             * Trends
+             * @default across
+             * @enum {string}
+             */
+            trends: "across" | "always" | "off";
+            /** Widths */
+            widths?: {
+                [key: string]: number;
+            };
+            /** Written */
+            written?: {
+                [key: string]: components["schemas"]["Written"];
+            };
+            /**
+             * Zeros
+             * @default figure
+             * @enum {string}
+             */
+            zeros: "figure" | "dash" | "blank";
+        };
+        /**
+         * LedgerArchived
+         * @description A ledger that is set aside (archived), or taken back.
+         */
+        LedgerArchived: {
+            /** Archived */
+            archived: boolean;
+            /** Ledger */
+            ledger: string;
+        };
+        /**
+         * LedgerBase
+         * @description A plan: the same days of another ledger of the same currency, or (align 'whole') the whole period that they are part of.
+         *
+         *     spread: lines that stand for whole weeks or months are spread evenly over their days, or working days (section 11).
+         */
+        LedgerBase: {
+            /**
+             * Align
+             * @default same_dates
+             * @enum {string}
+             */
+            align: "same_dates" | "whole";
+            /**
+             * Kind
+             * @default ledger
+             * @constant
+             */
+            kind: "ledger";
+            /** Ledger */
+            ledger: string;
+            /**
+             * Spread
+             * @default days
+             * @enum {string}
+             */
+            spread: "days" | "working_days";
+        };
+        /**
+         * LedgerDeleted
+         * @description A ledger that is thrown away for good. typed: its name, as the person wrote it.
+         */
+        LedgerDeleted: {
+            /** Ledger */
+            ledger: string;
+            /** Typed */
+            typed: string;
+        };
+        /**
+         * LedgerDescription
+         * @description A ledger's current version. as_of: the policy that new statements start with; first: the one it opens with.
+         *
+         *     inbox: the folder that is watched for its files, within the application's own.
+         */
+        LedgerDescription: {
+            /** Amount Decimals */
+            amount_decimals: number;
+            /** As Of */
+            as_of: components["schemas"]["PinnedDay"] | components["schemas"]["Today"] | components["schemas"]["LastCompleted"] | components["schemas"]["LastPostedDay"];
+            calendar: components["schemas"]["CalendarSettings"];
+            /** Currency */
+            currency: string;
+            /** Dimensions */
+            dimensions: components["schemas"]["OfferedDimension"][];
+            /** Feeds */
+            feeds: components["schemas"]["FeedDays"][];
+            first: components["schemas"]["Statement"];
+            /** Id */
+            id: number;
+            /** Inbox */
+            inbox: string;
+            /**
+             * Line Grain
+             * @enum {string}
+             */
+            line_grain: "day" | "week" | "month" | "quarter" | "year";
+            /** Lines */
+            lines: number;
+            /** Measures */
+            measures: components["schemas"]["OfferedMeasure"][];
+            /** Name */
+            name: string;
+            /** Quantity Decimals */
+            quantity_decimals: number;
+            /** Time Zone */
+            time_zone: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * LedgerHoldings
+         * @description What a ledger holds, in numbers: lines that count, posted files, versions, kept statements and mappings.
+         */
+        LedgerHoldings: {
+            /** Files */
+            files: number;
+            /** Lines */
+            lines: number;
+            /** Mappings */
+            mappings: number;
+            /** Statements */
+            statements: number;
+            /** Versions */
+            versions: number;
+        };
+        /**
+         * LedgerListed
+         * @description A ledger in the list of ledgers. id: its number, which stays when the name changes. dimensions: by name, without levels.
+         */
+        LedgerListed: {
+            /** Archived At */
+            archived_at: string | null;
+            /** Archived By */
+            archived_by: string;
+            /** Currency */
+            currency: string;
+            /** Dimensions */
+            dimensions: string[];
+            /** Id */
+            id: number;
+            /** Lines */
+            lines: number;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * LedgerSettings
+         * @description What a ledger is counted by. line_grain: what its lines stand for, days or whole weeks or months.
+         *
+         *     amount_decimals, quantity_decimals: the ledger's scale, which can only grow.
+         */
+        LedgerSettings: {
+            /** Amount Decimals */
+            amount_decimals: number;
+            /** As Of */
+            as_of: components["schemas"]["PinnedDay"] | components["schemas"]["Today"] | components["schemas"]["LastCompleted"] | components["schemas"]["LastPostedDay"];
+            calendar: components["schemas"]["CalendarSettings"];
+            /**
+             * Coverage
+             * @default []
+             */
+            coverage: components["schemas"]["FeedDeclared"][];
+            /** Currency */
+            currency: string;
+            /**
+             * Descriptions
+             * @default []
+             */
+            descriptions: components["schemas"]["Described"][];
+            /**
+             * Line Grain
+             * @enum {string}
+             */
+            line_grain: "day" | "week" | "month" | "quarter" | "year";
+            /** Name */
+            name: string;
+            /** Quantity Decimals */
+            quantity_decimals: number;
+            /** Time Zone */
+            time_zone: string;
+        };
+        /**
+         * Limits
+         * @description What may be sent at once: bytes of all files together, and files.
+         */
+        Limits: {
+            /** Bytes */
+            bytes: number;
+            /** Files */
+            files: number;
+        };
+        /**
+         * LineChange
+         * @description What is changed of a posted line; null: as it was. Numbers as decimal text, "" for none. members: keys by dimension.
+         */
+        LineChange: {
+            /** Amount */
+            amount?: string | null;
+            /** Cost */
+            cost?: string | null;
+            /** Day */
+            day?: string | null;
+            /** Members */
+            members?: {
+                [key: string]: string;
+            };
+            /** Quantity */
+            quantity?: string | null;
+            /** Side */
+            side?: ("sale" | "return") | null;
+        };
+        /**
+         * LineCorrection
+         * @description A posted line that is changed, or (change null) voided, and why.
+         */
+        LineCorrection: {
+            change?: components["schemas"]["LineChange"] | null;
+            /** Ledger */
+            ledger: string;
+            /** Line */
+            line: number;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * LinesPage
+         * @description Some of the lines behind a figure, the latest day first. total: how many there are in all.
+         */
+        LinesPage: {
+            /** Lines */
+            lines: components["schemas"]["ReadLine"][];
+            /** Offset */
+            offset: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * LinesQuestion
+         * @description Which lines behind a number: of which operand, from which position on (the latest day first), how many.
+         */
+        LinesQuestion: {
+            /** Column */
+            column: string;
+            /**
+             * Descending
+             * @default true
+             */
+            descending: boolean;
+            /** Ledger */
+            ledger: string;
+            /**
+             * Limit
+             * @default 50
+             */
+            limit: number;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Operand
+             * @default 0
+             */
+            operand: number;
+            /**
+             * Path
+             * @default []
+             */
+            path: (string | null)[];
+            /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
+            /**
+             * Search
+             * @default
+             */
+            search: string;
+            /**
+             * Sort
+             * @default day
+             * @enum {string}
+             */
+            sort: "day" | "amount" | "order" | "product" | "posted";
+            statement: components["schemas"]["Statement"];
+        };
+        /**
+         * MappingForgotten
+         * @description A mapping that was forgotten and is kept again.
+         */
+        MappingForgotten: {
+            /** Ledger */
+            ledger: string;
+            /** Shape */
+            shape: string;
+        };
+        /**
+         * MappingImport
+         * @description A mapping for a ledger, as another one exported it.
+         */
+        MappingImport: {
+            exported: components["schemas"]["ExportedMapping"];
+            /** Ledger */
+            ledger: string;
+        };
+        /**
+         * MappingShape
+         * @description The analyst's mapping for one staged file.
+         */
+        MappingShape: {
+            /** File */
+            file: number;
+            mapping: components["schemas"]["FileMapping"];
+        };
+        /**
+         * MemberFound
+         * @description A member that a finding is about. lines, amount.
+         *
+         *     Of the file (of a lookup: of the posted lines). near: the one it resembles.
+         */
+        MemberFound: {
+            /** Amount */
+            amount: string;
+            /** Key */
+            key: string;
+            /** Lines */
+            lines: number;
+            /** Near */
+            near?: string | null;
+        };
+        /**
+         * MemberListed
+         * @description A member by key (null: not mapped) and what it is called.
+         */
+        MemberListed: {
+            /** Key */
+            key: string | null;
+            /** Label */
+            label: string;
+        };
+        /**
+         * MembersFound
+         * @description Members whose name or key holds the words searched for, in name order; total: how many there are in all.
+         */
+        MembersFound: {
+            /** Members */
+            members: components["schemas"]["MemberListed"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * MembersLimit
+         * @description Only these members of a row dimension are shown; totals and scopes still cover all.
+         */
+        MembersLimit: {
+            /** Dimension */
+            dimension: string;
+            /**
+             * Kind
+             * @default members
+             * @constant
+             */
+            kind: "members";
+            /** Members */
+            members: (string | null)[];
+        };
+        /**
+         * Merge
+         * @description A member of a dimension that is posted as another one, by key.
+         */
+        Merge: {
+            /** Dimension */
+            dimension: string;
+            /** Into */
+            into: string;
+            /** Member */
+            member: string;
+        };
+        /**
+         * MonthChange
+         * @description Lines and net total (decimal text) of a month before and after; all feeds together.
+         */
+        MonthChange: {
+            /** Amount After */
+            amount_after: string;
+            /** Amount Before */
+            amount_before: string;
+            /** Lines After */
+            lines_after: number;
+            /** Lines Before */
+            lines_before: number;
+            /** Month */
+            month: string;
+        };
+        /**
+         * MonthCheck
+         * @description Lines and net total of one month (2026-03).
+         */
+        MonthCheck: {
+            /** Amount */
+            amount: string;
+            /** Lines */
+            lines: number;
+            /** Month */
+            month: string;
+        };
+        /**
+         * Moving
+         * @description The last n periods together, or their mean; fewer than n are incomplete, unless as many as exist will do.
+         */
+        Moving: {
+            /**
+             * As Many
+             * @default false
+             */
+            as_many: boolean;
+            /**
+             * Kind
+             * @default moving
+             * @constant
+             */
+            kind: "moving";
+            /**
+             * Of
+             * @default mean
+             * @enum {string}
+             */
+            of: "sum" | "mean";
+            /** Periods */
+            periods: number;
+        };
+        /**
+         * NamedPeriod
+         * @description One period by its name: 2025, 2025-H1, 2025-Q4, 2026-03, 2026-W12, 2026-03-14.
+         */
+        NamedPeriod: {
+            /**
+             * Kind
+             * @default period
+             * @constant
+             */
+            kind: "period";
+            /** Period */
+            period: string;
+        };
+        /**
+         * NewLedgerShape
+         * @description A ledger to be made.
+         */
+        NewLedgerShape: {
+            /**
+             * @default {
+             *       "fiscal_start_month": 1,
+             *       "fiscal_year_named": "end",
+             *       "holidays": [],
+             *       "month_end_rule": true,
+             *       "week_start": 0,
+             *       "working_weekdays": [
+             *         0,
+             *         1,
+             *         2,
+             *         3,
+             *         4
+             *       ]
+             *     }
+             */
+            calendar: components["schemas"]["CalendarSettings"];
+            /**
+             * Currency
+             * @default EUR
+             */
+            currency: string;
+            /**
+             * Line Grain
+             * @default day
+             * @enum {string}
+             */
+            line_grain: "day" | "week" | "month" | "quarter" | "year";
+            /** Name */
+            name: string;
+            /**
+             * Time Zone
+             * @default UTC
+             */
+            time_zone: string;
+        };
+        /**
+         * NewVersion
+         * @description The ledger version that a change made.
+         */
+        NewVersion: {
+            /** Version */
+            version: number;
+        };
+        /**
+         * Notice
+         * @description Something left out or to be known: how many lines, what net amount; about: the measure, feed or role it concerns.
+         */
+        Notice: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /** Amount */
+            amount?: string | null;
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "returns_netted" | "after_as_of" | "after_today" | "filtered_out" | "blank_ids" | "lacking" | "feeds_end_apart" | "partly_covered" | "parts_overlap" | "returns_unplaced" | "returns_open" | "returns_same_time" | "levels_as_now" | "status_left_out" | "without_holidays" | "only_in_plan";
+            /**
+             * Lines
+             * @default 0
+             */
+            lines: number;
+            /**
+             * Window
+             * @default 0
+             */
+            window: number;
+        };
+        /**
+         * NumberQuestion
+         * @description A number of an answer: its statement, row and column.
+         */
+        NumberQuestion: {
+            /** Column */
+            column: string;
+            /** Ledger */
+            ledger: string;
+            /**
+             * Path
+             * @default []
+             */
+            path: (string | null)[];
+            /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
+            statement: components["schemas"]["Statement"];
+        };
+        /**
+         * OfferedDimension
+         * @description A dimension or level with its number of members.
+         */
+        OfferedDimension: {
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /** Members */
+            members: number;
+            /** Name */
+            name: string;
+            /** Of */
+            of: string | null;
+            /** Role */
+            role: string | null;
+        };
+        /**
+         * OfferedMeasure
+         * @description A measure, and why this ledger cannot give it (null.
+         *
+         *     It can). description: what the ledger says of the figures it is made of.
+         */
+        OfferedMeasure: {
+            /** Decimals */
+            decimals: number;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "additive" | "distinct" | "derived";
+            /** Name */
+            name: string;
+            /**
+             * Polarity
+             * @enum {string}
+             */
+            polarity: "more_is_favourable" | "more_is_adverse" | "neutral";
+            /** Unavailable */
+            unavailable: string | null;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "currency" | "count" | "percent" | "currency_per_unit" | "units" | "number";
+        };
+        /**
+         * Opened
+         * @description Which rows are unfolded: all down to a depth (1 shows the first row dimension), and single paths beyond it.
+         */
+        Opened: {
+            /**
+             * Depth
+             * @default 1
+             */
+            depth: number;
+            /**
+             * Paths
+             * @default []
+             */
+            paths: (string | null)[][];
+        };
+        /**
+         * Operand
+         * @description One value that the number is made of: whose, in which window, from how many lines, of which days.
+         *
+         *     about: 'current', 'base', 'scope' (what a share is a part of), 'base_scope', or 'so_far' (a list's rows down to this one).
+         *     path: member keys of its dimensions. divisor: the periods of a moving mean. ledger: the other ledger that the lines are
+         *     posted in, of a plan.
+         */
+        Operand: {
+            /** About */
+            about: string;
+            cell: components["schemas"]["Cell"];
+            /** Counted Days */
+            counted_days: number;
+            /** Days */
+            days: components["schemas"]["DayRange"][];
+            /**
+             * Dimensions
+             * @default []
+             */
+            dimensions: string[];
+            /**
+             * Divisor
+             * @default 1
+             */
+            divisor: number;
+            /** First Line Day */
+            first_line_day: string | null;
+            /** Last Line Day */
+            last_line_day: string | null;
+            /**
+             * Ledger
+             * @default
+             */
+            ledger: string;
+            /** Lines */
+            lines: number;
+            /** Lines Left Out */
+            lines_left_out: number;
+            /** Path */
+            path: (string | null)[];
+            /** Reason */
+            reason: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
+            /** Return Lines */
+            return_lines: number;
+            /** Sale Lines */
+            sale_lines: number;
+            /** Stretches */
+            stretches: components["schemas"]["Stretch"][];
+            /** Terms */
+            terms: components["schemas"]["Term"][];
+            /** Window */
+            window: number;
+        };
+        /**
+         * OperandDays
+         * @description The window of one operand day by day.
+         *
+         *     An additive measure is its only column. Of a distinct count the only column is the ids that are new on the day. A derived
+         *     measure has a column for each sum and each number of ids that it is made of.
+         */
+        OperandDays: {
+            /** Columns */
+            columns: components["schemas"]["DayColumn"][];
+            /** Days */
+            days: components["schemas"]["DayFigure"][];
+        };
+        /**
+         * PeriodBase
+         * @description The same stretch so many units back (ahead, if negative).
+         *
+         *     unit: 'period' is the current window's own step (previous period; of two dates, the stretch directly before; of the last n,
+         *     the n before), else the window's own grain or 'year'. day_back: how many back at the day level of a series, where that
+         *     differs (7: the same weekday a week earlier).
+         */
+        PeriodBase: {
+            /**
+             * Align
+             * @default same_dates
+             * @enum {string}
+             */
+            align: "same_dates" | "same_days" | "same_weekdays" | "same_working_days" | "whole";
+            /** Back */
+            back: number;
+            /** Day Back */
+            day_back?: number | null;
+            /**
+             * Kind
+             * @default period
+             * @constant
+             */
+            kind: "period";
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "period" | "day" | "week" | "month" | "quarter" | "half_year" | "year";
+        };
+        /**
+         * Piece
+         * @description One thing that a part names, as it can be pointed at: a measure, what stands beside it, a level, a base.
+         */
+        Piece: {
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PinnedDay
+         * @description Count up to one named day, until somebody changes it.
+         */
+        PinnedDay: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Kind
+             * @default pinned
+             * @constant
+             */
+            kind: "pinned";
+        };
+        /**
+         * Posted
+         * @description How much of a window is posted, in the periods by which that is told: 11 of 12 months.
+         */
+        Posted: {
+            /** Asked */
+            asked: number;
+            /**
+             * Grain
+             * @enum {string}
+             */
+            grain: "day" | "month";
+            /** Posted */
+            posted: number;
+        };
+        /**
+         * PostedMonth
+         * @description What a feed has posted in one month (2026-03); amount: net total; hole: whether it is declared not posted.
+         */
+        PostedMonth: {
+            /** Amount */
+            amount: string;
+            /** Feed */
+            feed: string;
+            /** Hole */
+            hole: boolean;
+            /** Lines */
+            lines: number;
+            /** Month */
+            month: string;
+        };
+        /**
+         * Posting
+         * @description What a posting made: the new version, its batches, lines and net total (decimal text at the ledger's scale).
+         */
+        Posting: {
+            /** Amount */
+            amount: string;
+            /** Batches */
+            batches: number[];
+            /** Lines */
+            lines: number;
+            /** Version */
+            version: number;
+        };
+        /**
+         * PostingPreview
+         * @description What goes out, what comes in, and the months that change. days: how many days the lines that come in lie on.
+         */
+        PostingPreview: {
+            /** Amount In */
+            amount_in: string;
+            /** Amount Out */
+            amount_out: string;
+            /** First Day */
+            first_day: string | null;
+            /** Last Day */
+            last_day: string | null;
+            /** Lines In */
+            lines_in: number;
+            /** Lines Out */
+            lines_out: number;
+            /** Months */
+            months: components["schemas"]["MonthChange"][];
+        };
+        /**
+         * Previews
+         * @description Statements whose windows are asked for, before one of them is chosen.
+         */
+        Previews: {
+            /** Ledger */
+            ledger: string;
+            /** Statements */
+            statements: components["schemas"]["Statement"][];
+        };
+        /**
+         * Problem
+         * @description A value that cannot be used: where it stands (row 1 is the header), its text, and why.
+         */
+        Problem: {
+            /** Column */
+            column: string;
+            /** File */
+            file: string;
+            /** Reason */
+            reason: string;
+            /** Row */
+            row: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * Proof
+         * @description The evidence for one cell. The result is made of the operands by the column's kind (a difference is first - second).
+         *
+         *     unit: of the operands, which is the measure's own.
+         */
+        Proof: {
+            column: components["schemas"]["AnsweredColumn"];
+            /**
+             * Facts
+             * @default []
+             */
+            facts: components["schemas"]["Fact"][];
+            /** Labels */
+            labels: string[];
+            /** Month End Rule Matters */
+            month_end_rule_matters: boolean;
+            /** Operands */
+            operands: components["schemas"]["Operand"][];
+            /** Path */
+            path: (string | null)[];
+            result: components["schemas"]["Cell"];
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "currency" | "count" | "percent" | "currency_per_unit" | "units" | "number";
+        };
+        /**
+         * Question
+         * @description A statement asked of a ledger, which rows are unfolded, and an earlier version to ask it of (null: the current one).
+         *
+         *     fill: how many rows come with their cells where the table is large; the others are asked for by place. Null: all.
+         */
+        Question: {
+            /** Fill */
+            fill?: number | null;
+            /** Ledger */
+            ledger: string;
+            /**
+             * @default {
+             *       "depth": 1,
+             *       "paths": []
+             *     }
+             */
+            opened: components["schemas"]["Opened"];
+            statement: components["schemas"]["Statement"];
+            /** Version */
+            version?: number | null;
+        };
+        /**
+         * Rate
+         * @description What one unit of a currency comes to in the ledger's, as decimal text: on some days (ISO), or (null) on all.
+         *
+         *     last_day: null: until the next rate of the currency, some days at most.
+         */
+        Rate: {
+            /** Currency */
+            currency: string;
+            /** First Day */
+            first_day?: string | null;
+            /** Last Day */
+            last_day?: string | null;
+            /** Rate */
+            rate: string;
+        };
+        /**
+         * ReadLine
+         * @description A posted line as its file gave it: members by dimension name, keys of the line's own dimensions, numbers as text.
+         */
+        ReadLine: {
+            /** Amount */
+            amount: string;
+            /** Batch */
+            batch: number;
+            /** Cost */
+            cost: string | null;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** File */
+            file: string;
+            given?: components["schemas"]["GivenAmount"] | null;
+            /** Id */
+            id: number;
+            /** Keys */
+            keys: {
+                [key: string]: string;
+            };
+            /** Line Ref */
+            line_ref: string | null;
+            /** Members */
+            members: {
+                [key: string]: string;
+            };
+            /** Quantity */
+            quantity: string | null;
+            /** Row */
+            row: number;
+            /** Side */
+            side: string;
+        };
+        /**
+         * Reading
+         * @description How a file's bytes become a table, where that is not left to what they look like (null). quote: "" for none.
+         *
+         *     sheet: of a workbook; null: the first that is not hidden. heading_row: as a spreadsheet counts.
+         */
+        Reading: {
+            /** Encoding */
+            encoding?: string | null;
+            /** Heading Row */
+            heading_row?: number | null;
+            /** Quote */
+            quote?: string | null;
+            /** Separator */
+            separator?: string | null;
+            /** Sheet */
+            sheet?: string | null;
+        };
+        /**
+         * ReadingShape
+         * @description How a staged file's bytes become a table.
+         */
+        ReadingShape: {
+            /** File */
+            file: number;
+            reading: components["schemas"]["Reading"];
+        };
+        /**
+         * ReplacementShape
+         * @description Where a member stands, or the lines of a file.
+         */
+        ReplacementShape: {
+            /** First Day */
+            first_day?: string | null;
+            /** Last Day */
+            last_day?: string | null;
+            /**
+             * Replaces
+             * @default []
+             */
+            replaces: number[];
+        };
+        /**
+         * Restoration
+         * @description A withdrawn batch to be taken in again.
+         */
+        Restoration: {
+            /** Batch */
+            batch: number;
+            /** Ledger */
+            ledger: string;
+        };
+        /**
+         * Row
+         * @description A row: its path of member and period keys (null: not mapped), what it is called, and a cell per column.
+         *
+         *     rest: of the last row of a top list, how many others it stands for; its path is its parent's. slot: its period, a number in
+         *     `periods`. In a partial answer the rows that are not filled have no cells, status and goals yet.
+         */
+        Row: {
+            /** Can Open */
+            can_open: boolean;
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+            goals?: components["schemas"]["GoalsMet"] | null;
+            /** Is Open */
+            is_open: boolean;
+            /** Label */
+            label: string;
+            /** Path */
+            path: (string | null)[];
+            /** Rest */
+            rest?: number | null;
+            /**
+             * Slot
+             * @default 0
+             */
+            slot: number | null;
+            /** Status */
+            status: ("kept" | "new" | "lost" | "returns_only") | null;
+        };
+        /**
+         * RowsPage
+         * @description Some rows of a file as they stand in it, or posted lines. total: how many there are in all.
+         */
+        RowsPage: {
+            /** Headers */
+            headers: string[];
+            /** Offset */
+            offset: number;
+            /** Rows */
+            rows: components["schemas"]["SampleRow"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * RowsShape
+         * @description Which rows of a staged file: those of a finding, or of one member of a dimension that it is about.
+         */
+        RowsShape: {
+            /**
+             * About
+             * @default
+             */
+            about: string;
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "unreadable" | "line_ids_repeated" | "line_ids_posted" | "rows_identical" | "set_aside" | "days_without_lines" | "weeks_without_lines" | "after_today" | "outside_coverage" | "outlying_amounts" | "outlying_quantities" | "new_members" | "near_members" | "not_mapped" | "returns_sign" | "returns_unmatched" | "returns_early" | "returns_large" | "lookup_conflicts" | "lookup_changes" | "lookup_leaves_out" | "lookup_maps_nothing" | "lookup_keys_unknown" | "name_taken" | "line_ids_useless" | "other_currencies";
+            /** File */
+            file: number;
+            /**
+             * Limit
+             * @default 50
+             */
+            limit: number;
+            /** Member */
+            member?: string | null;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Rest
+             * @default false
+             */
+            rest: boolean;
+        };
+        /**
+         * RunningPeriod
+         * @description The period that holds the as-of date (back 0), or the k-th before it.
+         */
+        RunningPeriod: {
+            /**
+             * Back
+             * @default 0
+             */
+            back: number;
+            /**
+             * Grain
+             * @enum {string}
+             */
+            grain: "day" | "week" | "month" | "quarter" | "half_year" | "year";
+            /**
+             * Kind
+             * @default running
+             * @constant
+             */
+            kind: "running";
+        };
+        /**
+         * RunningTotal
+         * @description From the last reset (whole periods of a grain; None: from the first day of the range) to the end of each period.
+         */
+        RunningTotal: {
+            /**
+             * Kind
+             * @default running
+             * @constant
+             */
+            kind: "running";
+            /** Reset */
+            reset?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
+        };
+        /**
+         * Said
+         * @description Some words of the sentence. part: the field of the statement that they tell; pieces: each thing that it names, in order.
+         */
+        Said: {
+            /** Part */
+            part: string;
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces: components["schemas"]["Piece"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * SampleRow
+         * @description A row as it stands in the file.
+         */
+        SampleRow: {
+            /** Fields */
+            fields: string[];
+            /** Row */
+            row: number;
+        };
+        /**
+         * SavedStatement
+         * @description A statement under a name, with the rows that are open; saved_at: None of one that is offered, not saved.
+         *
+         *     earlier: what was kept under the name before, the latest first. id: its number, which stays when the name changes; 0: none.
+         */
+        SavedStatement: {
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Earlier
+             * @default []
+             */
+            earlier: components["schemas"]["EarlierStatement"][];
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
+            /**
+             * Id
+             * @default 0
+             */
+            id: number;
+            layout?: components["schemas"]["Layout"];
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "depth": 1,
+             *       "paths": []
+             *     }
+             */
+            opened: components["schemas"]["Opened"];
+            /** Saved At */
+            saved_at?: string | null;
+            /**
+             * Saved By
+             * @default
+             */
+            saved_by: string;
+            statement: components["schemas"]["Statement"];
+        };
+        /**
+         * SettingsShape
+         * @description A ledger's settings, in place of those it has.
+         */
+        SettingsShape: {
+            /** Ledger */
+            ledger: string;
+            settings: components["schemas"]["LedgerSettings"];
+        };
+        /**
+         * ShareScope
+         * @description What a share is a part of (section 9): the total that keeps these dimensions of the row, over some days.
+         *
+         *     period: the row's own, the whole range shown, or ever: all that is posted up to the as-of date, whatever the window is.
+         *     time: a level of time that is kept instead of the row's own period: a month within its year, as far as that is counted.
+         */
+        ShareScope: {
+            /**
+             * Keep
+             * @default []
+             */
+            keep: string[];
+            /**
+             * Period
+             * @default own
+             * @enum {string}
+             */
+            period: "own" | "range" | "ever";
+            /** Time */
+            time?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
+        };
+        /**
+         * ShiftedBase
+         * @description The current days moved back by so many units of any grain (ahead, if negative).
+         */
+        ShiftedBase: {
+            /**
+             * Align
+             * @default same_dates
+             * @enum {string}
+             */
+            align: "same_dates" | "same_weekdays";
+            /** Back */
+            back: number;
+            /**
+             * Kind
+             * @default shifted
+             * @constant
+             */
+            kind: "shifted";
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "day" | "week" | "month" | "quarter" | "half_year" | "year";
+        };
+        /**
+         * ShortLink
+         * @description The short name of an address.
+         */
+        ShortLink: {
+            /** Id */
+            id: string;
+        };
+        /**
+         * ShownMeasure
+         * @description A measure and what stands beside its values: comparisons (one each per base), shares and places in the order of rows.
+         *
+         *     along: a running total or a moving figure in place of the period's own. shares: scopes beside those named in show. bases: the
+         *     numbers (from 1) of the bases that it is compared with, all where None. name: what the reader sees it called.
+         */
+        ShownMeasure: {
+            /** Along */
+            along?: components["schemas"]["RunningTotal"] | components["schemas"]["Moving"] | null;
+            /** Bases */
+            bases?: number[] | null;
+            /** Measure */
+            measure: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Shares
+             * @default []
+             */
+            shares: components["schemas"]["ShareScope"][];
+            /**
+             * Show
+             * @default []
+             */
+            show: ("difference" | "percent_change" | "attainment" | "index" | "contribution" | "share_of_all" | "share_of_parent" | "share_change" | "scope" | "rank" | "cumulative" | "cumulative_share" | "bridge" | "price_volume_mix")[];
+        };
+        /**
+         * Sort
+         * @description Order of rows within their parent, by the id of a column; undefined last, ties by name. Periods keep the order of time.
+         */
+        Sort: {
+            /** Column */
+            column: string;
+            /**
+             * Descending
+             * @default true
+             */
+            descending: boolean;
+        };
+        /**
+         * StagedFile
+         * @description A file that was taken in.
+         *
+         *     error: why it cannot be read (then there is no mapping). kept: the mapping was kept from before.
+         *     separator, quote: of delimited text; the mapping's `reading` says what is not left to detection.
+         *     corrections: of single rows of this file; those by text stand in the mapping.
+         */
+        StagedFile: {
+            /**
+             * Bytes
+             * @default 0
+             */
+            bytes: number;
+            /**
+             * Corrections
+             * @default []
+             */
+            corrections: components["schemas"]["Correction"][];
+            /** Encoding */
+            encoding: string;
+            /** Error */
+            error: string | null;
+            /** @default {} */
+            expected: components["schemas"]["Expected"];
+            /** File Hash */
+            file_hash: string;
+            /** Headers */
+            headers: string[];
+            /** Kept */
+            kept: boolean;
+            mapping: components["schemas"]["FileMapping"] | null;
+            /** Name */
+            name: string;
+            /**
+             * Notes
+             * @default []
+             */
+            notes: string[];
+            /** Quote */
+            quote: string;
+            /** Rows */
+            rows: number;
+            /** Sample */
+            sample: components["schemas"]["SampleRow"][];
+            /** Separator */
+            separator: string;
+            /**
+             * Sheets
+             * @default []
+             */
+            sheets: string[];
+        };
+        /**
+         * Staging
+         * @description Files for one ledger, to be posted together. made_at: ISO, UTC.
+         */
+        Staging: {
+            /**
+             * Arrival
+             * @default drop
+             * @enum {string}
+             */
+            arrival: "drop" | "inbox" | "database";
+            /** Files */
+            files: components["schemas"]["StagedFile"][];
+            /** Id */
+            id: string;
+            /** Ledger */
+            ledger: string;
+            /**
+             * Made At
+             * @default
+             */
+            made_at: string;
+            /**
+             * Places
+             * @default []
+             */
+            places: string[];
+        };
+        /**
+         * StagingCheck
+         * @description The check of all files together. amount: net control total of all lines.
+         */
+        StagingCheck: {
+            /** Amount */
+            amount: string;
+            /** Files */
+            files: components["schemas"]["FileCheck"][];
+            /** Lines */
+            lines: number;
+            /** Ready */
+            ready: boolean;
+        };
+        /**
+         * Statement
+         * @description What a report shows. `rows` and `across` are dimensions, levels or levels of time, from the outside in.
+         *
+         *     window: what is current; with levels of time, the range whose periods they are. bases are compared with in this order.
+         *     cut: whether every period is cut at the same point as the running one, or only by the as-of date (section 7).
+         *     levels: whether a line takes the level valid on its day, or the one valid on the as-of date (section 12).
+         *     returns: on their own day or on the day of the sale; refunds: what becomes there of one known by order only (section 1).
+         *     returns_within: on the sale's day, all that came back by the as-of date, or in a base only what came back in the same time.
+         *     negative_bases: whether % and attainment against a base below 0 are undefined, or divided as they are (section 8).
+         *     items: what price, volume and mix are formed over, the product where there is none named; unit_of_measure: the dimension
+         *     that tells what their quantities are counted in, within which volume and mix are formed (section 10).
+         *     all_members: a row for every known member, with 0 where it has no line (section 8).
+         *     feeds_end: where the feeds that are read end on different days, each counts to its end or all to the earliest (section 5).
+         *     shares_add_up: the shown shares of a complete list are rounded so that they add up to their total (section 9).
+         */
+        Statement: {
+            /**
+             * Across
+             * @default []
+             */
+            across: (string | components["schemas"]["TimeLevel"])[];
+            /**
+             * All Members
+             * @default false
+             */
+            all_members: boolean;
+            /**
+             * As Of
+             * @default {
+             *       "kind": "last_posted"
+             *     }
+             */
+            as_of: components["schemas"]["PinnedDay"] | components["schemas"]["Today"] | components["schemas"]["LastCompleted"] | components["schemas"]["LastPostedDay"];
+            /**
+             * Bases
+             * @default []
+             */
+            bases: (components["schemas"]["PeriodBase"] | components["schemas"]["ShiftedBase"] | components["schemas"]["GivenBase"] | components["schemas"]["FixedBase"] | components["schemas"]["LedgerBase"])[];
+            /**
+             * Cut
+             * @default as_of
+             * @enum {string}
+             */
+            cut: "as_of" | "same_point";
+            /**
+             * Defined
+             * @default []
+             */
+            defined: components["schemas"]["DefinedMeasure"][];
+            /**
+             * Feeds End
+             * @default each
+             * @enum {string}
+             */
+            feeds_end: "each" | "earliest";
+            /**
+             * Filters
+             * @default []
+             */
+            filters: components["schemas"]["CountedFilter"][];
+            /**
+             * Goals
+             * @default []
+             */
+            goals: components["schemas"]["Goal"][];
+            /**
+             * Items
+             * @default []
+             */
+            items: string[];
+            /**
+             * Levels
+             * @default as_it_was
+             * @enum {string}
+             */
+            levels: "as_it_was" | "as_it_is_now";
+            /**
+             * Limits
+             * @default []
+             */
+            limits: (components["schemas"]["StatusLimit"] | components["schemas"]["TopLimit"] | components["schemas"]["ValueLimit"] | components["schemas"]["MembersLimit"])[];
+            /** Measures */
+            measures: components["schemas"]["ShownMeasure"][];
+            /**
+             * Negative Bases
+             * @default undefined
+             * @enum {string}
+             */
+            negative_bases: "undefined" | "divided";
+            /**
+             * Refunds
+             * @default divided
+             * @enum {string}
+             */
+            refunds: "divided" | "not_allocated";
+            /**
+             * Returns
+             * @default own_day
+             * @enum {string}
+             */
+            returns: "own_day" | "sale_day";
+            /**
+             * Returns Within
+             * @default as_of
+             * @enum {string}
+             */
+            returns_within: "as_of" | "same_time";
+            /**
+             * Rows
+             * @default []
+             */
+            rows: (string | components["schemas"]["TimeLevel"])[];
+            /**
+             * Shares Add Up
+             * @default false
+             */
+            shares_add_up: boolean;
+            sort?: components["schemas"]["Sort"] | null;
+            /** Unit Of Measure */
+            unit_of_measure?: string | null;
+            /**
+             * Window
+             * @default {
+             *       "grain": "year",
+             *       "kind": "to_date"
+             *     }
+             */
+            window: components["schemas"]["ToDate"] | components["schemas"]["RunningPeriod"] | components["schemas"]["NamedPeriod"] | components["schemas"]["LastPeriods"] | components["schemas"]["Dates"];
+        };
+        /**
+         * StatementChange
+         * @description A statement whose windows the settings move: its windows before and after (first to last day), or why it fails then.
+         */
+        StatementChange: {
+            /** After */
+            after: string[];
+            /** Before */
+            before: string[];
+            /** Name */
+            name: string;
+            /**
+             * Refused
+             * @default
+             */
+            refused: string;
+        };
+        /**
+         * StatementForgotten
+         * @description A statement that was forgotten and is kept again.
+         */
+        StatementForgotten: {
+            /** Ledger */
+            ledger: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * StatementKept
+         * @description A statement to be kept under a name. id: the number of one that is kept already and takes this name; null: by the name.
+         */
+        StatementKept: {
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Folder
+             * @default
+             */
+            folder: string;
+            /** Id */
+            id?: number | null;
+            layout?: components["schemas"]["Layout"];
+            /** Ledger */
+            ledger: string;
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "depth": 1,
+             *       "paths": []
+             *     }
+             */
+            opened: components["schemas"]["Opened"];
+            statement: components["schemas"]["Statement"];
+        };
+        /**
+         * StatementPreview
+         * @description A statement's windows, the current one first; refused: why it cannot be answered, in words.
+         *
+         *     title: what it is called where nobody named it. parts: the statement as it is read, part by part.
+         */
+        StatementPreview: {
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["Said"][];
+            /**
+             * Refused
+             * @default
+             */
+            refused: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** Windows */
+            windows: components["schemas"]["WindowPreview"][];
+        };
+        /**
+         * StatementTold
+         * @description The same of the statement on screen, with what there is to choose.
+         *
+         *     conventions: how it can be read. refusals: per measure, what cannot stand beside it, and what would work.
+         */
+        StatementTold: {
+            /**
+             * Conventions
+             * @default []
+             */
+            conventions: components["schemas"]["Convention"][];
+            /**
+             * Parts
+             * @default []
+             */
+            parts: components["schemas"]["Said"][];
+            /**
+             * Refusals
+             * @default []
+             */
+            refusals: {
+                [key: string]: string;
+            }[];
+            /**
+             * Refused
+             * @default
+             */
+            refused: string;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /** Windows */
+            windows: components["schemas"]["WindowPreview"][];
+        };
+        /**
+         * Statements
+         * @description saved: by folder and name. offered: the common questions, with the ledger's own columns. unreadable: kept, but not
+         *     understood any more.
+         */
+        Statements: {
+            /** Offered */
+            offered: components["schemas"]["SavedStatement"][];
+            /** Saved */
+            saved: components["schemas"]["SavedStatement"][];
+            /**
+             * Unreadable
+             * @default []
+             */
+            unreadable: components["schemas"]["Unreadable"][];
+        };
+        /**
+         * StatusLimit
+         * @description Only rows that are kept, new, lost or returns only against a base, at a level (the deepest unless named).
+         *
+         *     Subtotals, totals, distinct counts and scopes then cover the lines of the rows left.
+         */
+        StatusLimit: {
+            /**
+             * Base
+             * @default 1
+             */
+            base: number;
+            /**
+             * Kind
+             * @default status
+             * @constant
+             */
+            kind: "status";
+            /** Level */
+            level?: string | null;
+            /** Status */
+            status: ("kept" | "new" | "lost" | "returns_only")[];
+        };
+        /**
+         * Stretch
+         * @description A few days of a window for the picture over time: its days and the figure that falls in it.
+         *
+         *     Of an additive measure what its lines come to, of a distinct count the ids that are seen for the first time in the window:
+         *     both add up to the figure. Of a derived measure its value there, which does not.
+         */
+        Stretch: {
+            cell: components["schemas"]["Cell"];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+        };
+        /**
+         * TableCheck
+         * @description Whether every sum and count of the total row agrees; lines: posted lines counted in the current window.
+         *
+         *     not_checked: measures that read returns on the days of their sales, which the database does not. over_all_days: where there
+         *     are such, the net amount of all lines up to the as-of date, whichever day they count on: moving a return loses no cent of it.
+         */
+        TableCheck: {
+            /** Agrees */
+            agrees: boolean;
+            /** Lines */
+            lines: number;
+            /**
+             * Not Checked
+             * @default []
+             */
+            not_checked: string[];
+            over_all_days?: components["schemas"]["CheckedTotal"] | null;
+            /** Totals */
+            totals: components["schemas"]["CheckedTotal"][];
+            /** Version */
+            version: number;
+        };
+        /**
+         * Telling
+         * @description A statement that is to be told in words.
+         */
+        Telling: {
+            /** Ledger */
+            ledger: string;
+            statement: components["schemas"]["Statement"];
+        };
+        /**
+         * Term
+         * @description One part of a measure's value: a measure-like name, its sign in the formula, its figure, and whether it divides.
+         */
+        Term: {
+            /**
+             * Divides
+             * @default false
+             */
+            divides: boolean;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason?: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
+            /** Sign */
+            sign: number;
+            /** Value */
+            value: string;
+        };
+        /**
+         * TimeLevel
+         * @description Each period of a grain inside the statement's window: a level of a series (section 7).
+         */
+        TimeLevel: {
+            /**
+             * Time
+             * @enum {string}
+             */
+            time: "day" | "week" | "month" | "quarter" | "half_year" | "year";
+        };
+        /**
+         * ToDate
+         * @description The running period of a grain, up to the as-of date. Ended on its last day it is the whole period.
+         *
+         *     completed: up to the last whole period of that finer grain that has ended by the as-of date (*completed periods only*).
+         */
+        ToDate: {
+            /** Completed */
+            completed?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
+            /**
+             * Grain
+             * @enum {string}
+             */
+            grain: "week" | "month" | "quarter" | "half_year" | "year";
+            /**
+             * Kind
+             * @default to_date
+             * @constant
+             */
+            kind: "to_date";
+        };
+        /**
+         * Today
+         * @description Count up to today in the ledger's zone.
+         */
+        Today: {
+            /**
+             * Kind
+             * @default today
+             * @constant
+             */
+            kind: "today";
+        };
+        /**
+         * Told
+         * @description An answer in words.
+         *
+         *     title: what it is called where nobody named it. sentence: the statement as it is read; parts: the same, part by part. rows:
+         *     over the names of the rows; total: the total row's name. columns, notices: in the answer's order. windows: what each is called
+         *     over its figures; names: what each is called in the statement, the current one without its day; unequal: why each is no equal
+         *     of the current one, '' where it is.
+         */
+        Told: {
+            /** Columns */
+            columns: components["schemas"]["ColumnWords"][];
+            /** Names */
+            names: string[];
+            /** Notices */
+            notices: string[];
+            /** Parts */
+            parts: components["schemas"]["Said"][];
+            /** Rows */
+            rows: string;
+            /** Sentence */
+            sentence: string;
+            /** Title */
+            title: string;
+            /** Total */
+            total: string;
+            /** Unequal */
+            unequal: string[];
+            /** Windows */
+            windows: string[];
+        };
+        /**
+         * ToldAnswer
+         * @description An answer with its words.
+         */
+        ToldAnswer: {
+            /** Amount Decimals */
+            amount_decimals: number;
+            /**
+             * As Of
+             * Format: date
+             */
+            as_of: string;
+            /** Columns */
+            columns: components["schemas"]["AnsweredColumn"][];
+            /** Currency */
+            currency: string;
+            /** Ledger */
+            ledger: string;
+            /** Notices */
+            notices: components["schemas"]["Notice"][];
+            /**
+             * Partial
+             * @default false
+             */
+            partial: boolean;
+            /**
+             * Periods
+             * @default []
+             */
+            periods: components["schemas"]["AnsweredPeriod"][];
+            /** Posted Amount */
+            posted_amount: string;
+            /** Posted Lines */
+            posted_lines: number;
+            /** Rows */
+            rows: components["schemas"]["Row"][];
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            told: components["schemas"]["Told"];
+            total: components["schemas"]["Row"];
+            total_of_all?: components["schemas"]["Row"] | null;
+            /** Version */
+            version: number;
+            /** Windows */
+            windows: components["schemas"]["AnsweredWindow"][];
+        };
+        /**
+         * TopLimit
+         * @description Exactly so many rows within each parent by a column, and the rest as one row of its own lines.
+         *
+         *     bottom: the lowest. size: the largest in either direction, up and down alike.
+         */
+        TopLimit: {
+            /**
+             * Bottom
+             * @default false
+             */
+            bottom: boolean;
+            /** Column */
+            column: string;
+            /** Count */
+            count: number;
+            /**
+             * Kind
+             * @default top
+             * @constant
+             */
+            kind: "top";
+            /** Level */
+            level?: string | null;
+            /**
+             * Rest
+             * @default true
+             */
+            rest: boolean;
+            /**
+             * Size
+             * @default false
+             */
+            size: boolean;
+        };
+        /**
+         * Unreadable
+         * @description Something kept that this build cannot read any more: by its name, and why.
+         */
+        Unreadable: {
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * ValueLimit
+         * @description Only rows whose column lies between two figures, as decimal text; rows without a value are hidden.
+         */
+        ValueLimit: {
+            /** At Least */
+            at_least?: string | null;
+            /** At Most */
+            at_most?: string | null;
+            /** Column */
+            column: string;
+            /**
+             * Kind
+             * @default value
+             * @constant
+             */
+            kind: "value";
+            /** Level */
+            level?: string | null;
+        };
+        /**
+         * VersionRecord
+         * @description A version of a ledger: when, by whom and how it was made, and what it holds. amount: net total as decimal text.
+         */
+        VersionRecord: {
+            /** Amount */
+            amount: string;
+            /** Lines */
+            lines: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Version */
+            version: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * WeekYears
+         * @description Years of 52 or 53 whole weeks (section 3).
+         *
+         *     pattern: weeks of the three months of a quarter. last_weekday: on which each year ends, 0 = Monday ... 6 = Sunday, nearest to
+         *     the end of the anchor month, or the last one in it. named: after the calendar year of the anchor date, or the one before.
+         */
+        WeekYears: {
+            /**
+             * Anchor Month
+             * @default 1
+             */
+            anchor_month: number;
+            /**
+             * End
+             * @default nearest
+             * @enum {string}
+             */
+            end: "nearest" | "last";
+            /**
+             * Last Weekday
+             * @default 5
+             */
+            last_weekday: number;
+            /**
+             * Named
+             * @default anchor
+             * @enum {string}
+             */
+            named: "anchor" | "before";
+            /**
+             * Pattern
+             * @default 4-4-5
+             * @enum {string}
+             */
+            pattern: "4-4-5" | "4-5-4" | "5-4-4";
+        };
+        /**
+         * WindowPreview
+         * @description A window's first and last day (null: no such period), its days that count, how fair it is to the current one; in words.
+         */
+        WindowPreview: {
+            /** Counted Days */
+            counted_days: number;
+            /** Fairness */
+            fairness: ("equal_days" | "equal_working_days" | "whole_periods" | "same_dates" | "unequal") | null;
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+            /** Reason */
+            reason: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Withdrawal
+         * @description A batch to be taken out; whether its days become a hole (not posted) rather than quiet.
+         */
+        Withdrawal: {
+            /** Batch */
+            batch: number;
+            /**
+             * Leave Hole
+             * @default false
+             */
+            leave_hole: boolean;
+            /** Ledger */
+            ledger: string;
+        };
+        /**
+         * Written
+         * @description How the figures of one measure are written, where that differs from the others (null: it does not).
+         */
+        Written: {
+            /** Negatives */
+            negatives?: ("minus" | "brackets") | null;
+            /** Zeros */
+            zeros?: ("figure" | "dash" | "blank") | null;
+        };
+    };
+    responses: never;
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
 export type $defs = Record<string, never>;
 export interface operations {
-  post_answer_api_answers_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Question"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ToldAnswer"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_answer_csv_api_answers_csv_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ExportQuestion"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_answer_json_api_answers_json_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ExportQuestion"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_answer_xlsx_api_answers_xlsx_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ExportQuestion"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_answer_rows_api_answers_rows_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["AnswerRowsQuestion"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Row"][];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_check_api_checks_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Question"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["TableCheck"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_database_preview_api_database_preview_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DatabaseShape"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["DatabasePreview"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_database_staging_api_database_stagings_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["DatabaseStagingShape"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      202: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Job"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  health_api_health_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": {
-            [key: string]: string;
-          };
-        };
-      };
-    };
-  };
-  get_job_api_jobs__job__get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        job: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Job"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  delete_job_api_jobs__job__delete: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        job: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Job"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_ledger_api_ledger_get: {
-    parameters: {
-      query: {
-        name: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LedgerDescription"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_archive_api_ledger_archive_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LedgerArchived"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_batches_api_ledger_batches_get: {
-    parameters: {
-      query: {
-        name: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["BatchRecord"][];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_calendar_api_ledger_calendar_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CalendarShape"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["CalendarPreview"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_correction_api_ledger_corrections_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LineCorrection"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Posting"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_deletion_api_ledger_deletion_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LedgerDeleted"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LedgerHoldings"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_holdings_api_ledger_holdings_get: {
-    parameters: {
-      query: {
-        name: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LedgerHoldings"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_mapping_api_ledger_mapping_get: {
-    parameters: {
-      query: {
-        name: string;
-        shape: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ExportedMapping"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_mappings_api_ledger_mappings_get: {
-    parameters: {
-      query: {
-        name: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Kept_KeptMapping_"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_mapping_api_ledger_mappings_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MappingImport"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["FileMapping"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  delete_mapping_api_ledger_mappings_delete: {
-    parameters: {
-      query: {
-        name: string;
-        shape: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_mapping_back_api_ledger_mappings_taken_back_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MappingForgotten"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_members_api_ledger_members_get: {
-    parameters: {
-      query: {
-        name: string;
-        dimension: string;
-        search?: string;
-        limit?: number;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["MembersFound"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_months_api_ledger_months_get: {
-    parameters: {
-      query: {
-        name: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PostedMonth"][];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_restoration_api_ledger_restorations_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Restoration"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["NewVersion"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_settings_api_ledger_settings_get: {
-    parameters: {
-      query: {
-        name: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LedgerSettings"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  put_settings_api_ledger_settings_put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["SettingsShape"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LedgerSettings"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_statements_api_ledger_statements_get: {
-    parameters: {
-      query: {
-        name: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Statements"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  put_statement_api_ledger_statements_put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StatementKept"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["SavedStatement"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  delete_statement_api_ledger_statements_delete: {
-    parameters: {
-      query: {
-        name: string;
-        statement: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_statement_back_api_ledger_statements_taken_back_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["StatementForgotten"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_versions_api_ledger_versions_get: {
-    parameters: {
-      query: {
-        name: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["VersionRecord"][];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_withdrawal_api_ledger_withdrawals_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Withdrawal"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["NewVersion"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_ledgers_api_ledgers_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LedgerListed"][];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_ledger_api_ledgers_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NewLedgerShape"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      201: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LedgerDescription"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_limits_api_limits_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Limits"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_link_api_links_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Address"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["ShortLink"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_link_api_links__number__get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        number: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Address"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_previews_api_previews_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Previews"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StatementPreview"][];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_proof_api_proofs_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NumberQuestion"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Proof"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_proof_days_api_proofs_days_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["NumberQuestion"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["OperandDays"][];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_proof_lines_api_proofs_lines_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LinesQuestion"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["LinesPage"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_proof_lines_csv_api_proofs_lines_csv_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["LinesQuestion"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_stagings_api_stagings_get: {
-    parameters: {
-      query: {
-        ledger: string;
-      };
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Staging"][];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_staging_api_stagings_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "multipart/form-data": {
-          files: string[];
-          ledger: string;
-        };
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      202: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Job"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_staging_api_stagings__staging__get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Staging"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  delete_staging_api_stagings__staging__delete: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      204: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_check_api_stagings__staging__check_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StagingCheck"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_checking_api_stagings__staging__checking_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["ReplacementShape"] | null;
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      202: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Job"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  put_correction_api_stagings__staging__correction_put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["CorrectionShape"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Staging"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  put_expected_api_stagings__staging__expected_put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ExpectedShape"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Staging"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  delete_file_api_stagings__staging__files__file__delete: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-        file: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Staging"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  get_unreadable_api_stagings__staging__files__file__unreadable_csv_get: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-        file: number;
-      };
-      cookie?: never;
-    };
-    requestBody?: never;
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content?: never;
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  put_mapping_api_stagings__staging__mapping_put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["MappingShape"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Staging"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_posting_api_stagings__staging__posting_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["ReplacementShape"] | null;
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      202: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Job"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_preview_api_stagings__staging__preview_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-      };
-      cookie?: never;
-    };
-    requestBody?: {
-      content: {
-        "application/json": components["schemas"]["ReplacementShape"] | null;
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["PostingPreview"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  put_reading_api_stagings__staging__reading_put: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["ReadingShape"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Staging"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_rows_api_stagings__staging__rows_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path: {
-        staging: string;
-      };
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["RowsShape"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["RowsPage"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-    };
-  };
-  post_telling_api_tellings_post: {
-    parameters: {
-      query?: never;
-      header?: never;
-      path?: never;
-      cookie?: never;
-    };
-    requestBody: {
-      content: {
-        "application/json": components["schemas"]["Telling"];
-      };
-    };
-    responses: {
-      /** @description Successful Response */
-      200: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["StatementTold"];
-        };
-      };
-      /** @description What was sent cannot be read. */
-      400: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description There is no such ledger, statement, staging or address. */
-      404: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Refused by a rule; nothing was changed. */
-      409: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
-      422: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description Something went wrong on our side; the message has the number under which the log tells it. */
-      500: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
-      /** @description The database is being started again: ask again in a moment. */
-      503: {
-        headers: {
-          [name: string]: unknown;
-        };
-        content: {
-          "application/json": components["schemas"]["Failure"];
-        };
-      };
+    post_answer_api_answers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Question"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToldAnswer"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_answer_csv_api_answers_csv_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_answer_json_api_answers_json_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_answer_xlsx_api_answers_xlsx_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_answer_rows_api_answers_rows_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRowsQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Row"][];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_check_api_checks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Question"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableCheck"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_database_preview_api_database_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DatabaseShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DatabasePreview"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_database_staging_api_database_stagings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DatabaseStagingShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    health_api_health_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    };
+                };
+            };
+        };
+    };
+    get_job_api_jobs__job__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    delete_job_api_jobs__job__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_ledger_api_ledger_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerDescription"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_archive_api_ledger_archive_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LedgerArchived"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_batches_api_ledger_batches_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchRecord"][];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_calendar_api_ledger_calendar_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarPreview"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_correction_api_ledger_corrections_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineCorrection"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Posting"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_deletion_api_ledger_deletion_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LedgerDeleted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerHoldings"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_holdings_api_ledger_holdings_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerHoldings"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_mapping_api_ledger_mapping_get: {
+        parameters: {
+            query: {
+                name: string;
+                shape: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExportedMapping"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_mappings_api_ledger_mappings_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept_KeptMapping_"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_mapping_api_ledger_mappings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MappingImport"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileMapping"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    delete_mapping_api_ledger_mappings_delete: {
+        parameters: {
+            query: {
+                name: string;
+                shape: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_mapping_back_api_ledger_mappings_taken_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MappingForgotten"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_members_api_ledger_members_get: {
+        parameters: {
+            query: {
+                name: string;
+                dimension: string;
+                search?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MembersFound"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_months_api_ledger_months_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostedMonth"][];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_restoration_api_ledger_restorations_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Restoration"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewVersion"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_settings_api_ledger_settings_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerSettings"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    put_settings_api_ledger_settings_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerSettings"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_statements_api_ledger_statements_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Statements"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    put_statement_api_ledger_statements_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementKept"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedStatement"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    delete_statement_api_ledger_statements_delete: {
+        parameters: {
+            query: {
+                name: string;
+                statement: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_statement_back_api_ledger_statements_taken_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StatementForgotten"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_versions_api_ledger_versions_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionRecord"][];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_withdrawal_api_ledger_withdrawals_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Withdrawal"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewVersion"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_ledgers_api_ledgers_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerListed"][];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_ledger_api_ledgers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLedgerShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerDescription"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_limits_api_limits_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Limits"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_link_api_links_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Address"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortLink"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_link_api_links__number__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Address"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_previews_api_previews_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Previews"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementPreview"][];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_proof_api_proofs_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumberQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proof"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_proof_days_api_proofs_days_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumberQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OperandDays"][];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_proof_lines_api_proofs_lines_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinesPage"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_proof_lines_csv_api_proofs_lines_csv_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinesQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_stagings_api_stagings_get: {
+        parameters: {
+            query: {
+                ledger: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staging"][];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_staging_api_stagings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    files: string[];
+                    ledger: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_staging_api_stagings__staging__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staging"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    delete_staging_api_stagings__staging__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_check_api_stagings__staging__check_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StagingCheck"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_checking_api_stagings__staging__checking_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReplacementShape"] | null;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    put_correction_api_stagings__staging__correction_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staging"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    put_expected_api_stagings__staging__expected_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpectedShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staging"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    delete_file_api_stagings__staging__files__file__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+                file: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staging"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_unreadable_api_stagings__staging__files__file__unreadable_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+                file: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    put_mapping_api_stagings__staging__mapping_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MappingShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staging"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_posting_api_stagings__staging__posting_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReplacementShape"] | null;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_preview_api_stagings__staging__preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ReplacementShape"] | null;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostingPreview"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    put_reading_api_stagings__staging__reading_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Staging"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_rows_api_stagings__staging__rows_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                staging: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsShape"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsPage"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_telling_api_tellings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Telling"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StatementTold"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
     };
-  };
 }

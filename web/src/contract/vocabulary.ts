@@ -16,6 +16,8 @@ export interface RoleRule {
 export const MEASURES: Words = vocabulary.measures;
 export const DEFINITIONS: Words = vocabulary.definitions;
 export const SHOWS = vocabulary.shows as Record<Show, string>;
+/** What each of them means. */
+export const SHOW_NOTES = vocabulary.show_notes as Record<Show, string>;
 export const HEADINGS: Words = vocabulary.headings;
 export const STEPS: Words = vocabulary.steps;
 export const ALIGNMENTS: Words = vocabulary.alignments;

@@ -34,6 +34,7 @@ export function drawingOf(answer: Answer, statement: Statement): SeriesDrawing |
     const period = typeof row.slot === "number" ? answer.periods[row.slot] : undefined;
     return period ? [{ key: row.path.at(-1) ?? "", row, windows: period.windows }] : [];
   });
+  const first = answer.columns.find((each) => each.kind === "value" && !each.across.length)?.measure;
   const drawn = answer.columns.flatMap((column, at): Drawn[] => {
     if (column.kind !== "value" || column.across.length) return [];
     const values = periods.map(({ row }) => {
@@ -41,7 +42,8 @@ export function drawingOf(answer: Answer, statement: Statement): SeriesDrawing |
       return !cell || cell.value === null ? null : lengthOf(cell) * (column.unit === "percent" ? 100 : 1);
     });
     const runs = !!column.along || column.measure_kind === "derived";
-    return [{ column, shape: runs ? "line" : "bar", values }];
+    // Two measures are told apart by their shape: the second one is a line, on an axis of its own.
+    return [{ column, shape: runs || column.measure !== first ? "line" : "bar", values }];
   });
   const level = statement.rows[deepest - 1];
   const isDrawn = periods.length > 1 && drawn.length && level && typeof level !== "string";
@@ -95,9 +97,62 @@ function columnIn({ measure, along, kind, window, step, scope }: AnsweredColumn,
   return JSON.stringify([measure, along, kind, window, step, scope, across]);
 }
 
-/** Metrics of other units than the first stand on an axis of their own, on the right. */
+/** Other measures than the first stand on an axis of their own, on the right. */
 export function axisOf(drawing: SeriesDrawing, at: number): 0 | 1 {
-  return drawing.drawn[at]?.column.unit === drawing.drawn[0]?.column.unit ? 0 : 1;
+  return drawing.drawn[at]?.column.measure === drawing.drawn[0]?.column.measure ? 0 : 1;
+}
+
+/** Whether a period has begun by the as-of date. */
+export function hasBegun({ windows }: SeriesDrawing["periods"][number], asOf: string): boolean {
+  const first = windows[0]?.period?.first ?? windows[0]?.asked?.first;
+  return first === undefined || first <= asOf;
+}
+
+/** Rows whose series stand in one chart; more of them are no picture. */
+export const MOST_ROWS = 10;
+
+/** The series of several rows: each one's figure of the first measure in every period, exactly; null where there is none. */
+export interface Several {
+  column: AnsweredColumn;
+  periods: SeriesDrawing["periods"];
+  rows: { label: string; values: (Fraction | null)[] }[];
+}
+
+/** The first rows of a table with time across, the others as one where they add up; null where there are no such rows. */
+export function severalOf(answer: Answer, statement: Statement): Several | null {
+  const outer = answer.rows.filter((row) => row.path.length === 1 && row.cells.length);
+  const shown = outer.slice(0, MOST_ROWS);
+  const series = shown.map((row) => ({ row, found: seriesOf(answer, statement, row) }));
+  const [head] = series;
+  if (series.length < 2 || !head?.found || head.found.row === null) return null;
+  const column = head.found.drawing.drawn[0]?.column;
+  if (!column) return null;
+  const valuesOf = (row: Row): (Fraction | null)[] => {
+    const found = seriesOf(answer, statement, row);
+    const at = found?.answer.columns.indexOf(found.drawing.drawn[0]?.column as AnsweredColumn) ?? -1;
+    return (
+      found?.drawing.periods.map(({ row: each }) => (each.cells[at] ? fractionOf(each.cells[at]) : null)) ??
+      []
+    );
+  };
+  const rows = shown.map((row) => ({ label: row.label, values: valuesOf(row) }));
+  const others = outer.slice(MOST_ROWS);
+  if (others.length && column.measure_kind === "additive") {
+    const each = others.map(valuesOf);
+    const sums = head.found.drawing.periods.map((_, at) => sumOf(each.map((values) => values[at] ?? null)));
+    rows.push({ label: `the other ${others.length}`, values: sums });
+  }
+  return { column, periods: head.found.drawing.periods, rows };
+}
+
+/** null counts as nothing, unless there is nothing else. */
+function sumOf(values: (Fraction | null)[]): Fraction | null {
+  const known = values.filter((each): each is Fraction => each !== null);
+  if (!known.length) return null;
+  return known.reduce((sum, each) => ({
+    top: sum.top * each.bottom + each.top * sum.bottom,
+    bottom: sum.bottom * each.bottom,
+  }));
 }
 
 /** A figure of a period against its base, exactly. percent: null where the base is 0 or below, and of percentages. */

@@ -5,7 +5,7 @@ import { capital } from "@/words/names";
 import { computed, defineAsyncComponent, ref, toRefs, watch } from "vue";
 import { useRoute } from "vue-router";
 import { fromAddress } from "@/model/address";
-import { seriesOf } from "@/model/chart";
+import { seriesOf, severalOf } from "@/model/chart";
 import { dayText, rangeText } from "@/model/days";
 import { hiddenPeriods, laidOut } from "@/model/layout";
 import PrintTable from "@/panels/print/PrintTable.vue";
@@ -96,7 +96,7 @@ function print(): void {
       <p class="caption" data-test="print-caption">{{ caption }}</p>
       <ul class="windows">
         <li v-for="(window, at) in answer.windows" :key="at">
-          <strong>{{ at ? `Base ${at}` : "Current" }}:</strong>
+          <strong>{{ capital(answer.told.names[at] ?? "") }}:</strong>
           {{ window.asked ? rangeText(window.asked.first, window.asked.last) : "each period its own" }},
           {{ count(window.counted_days, "day")
           }}<template v-if="window.fairness">, {{ FAIRNESS[window.fairness] }}</template
@@ -113,6 +113,7 @@ function print(): void {
         :answer="series.answer"
         :statement="series.statement"
         :of="series.row ? labelOf(series.row, told) : ''"
+        :several="series.row ? severalOf(told.answer, told.statement) : null"
       />
       <PrintTable :told="told" />
       <NoticePanel
@@ -129,7 +130,7 @@ function print(): void {
 <style scoped>
 .print {
   padding: 16px 24px;
-  background: #fff;
+  background: var(--sheet);
   min-height: 100%;
   overflow: auto;
   height: 100%;

@@ -30,6 +30,8 @@ const found = usePaletteItems(props, typed);
 watch(typed, () => (at.value = 0));
 watch(found, () => (at.value = Math.min(at.value, Math.max(found.value.length - 1, 0))));
 onMounted(() => {
+  // The component keeps the role of a field for itself.
+  box.value?.input?.setAttribute("role", "combobox");
   box.value?.focus();
   void statements.refresh(props.ledger.name);
 });
@@ -85,7 +87,6 @@ function pressed(event: Event | KeyboardEvent): void {
         ref="box"
         v-model="typed"
         size="large"
-        role="combobox"
         aria-expanded="true"
         aria-controls="palette-list"
         :aria-activedescendant="found.length ? `palette-${at}` : undefined"

@@ -4,7 +4,7 @@ import { refDebounced } from "@vueuse/core";
 import { computed, defineAsyncComponent, nextTick, ref, toRefs } from "vue";
 import type { Answer, LedgerDescription, LineChange, Statement } from "@/contract";
 import { setAsOf, setWindow, turnSort } from "@/model/statement";
-import type { seriesOf } from "@/model/chart";
+import { severalOf, type seriesOf } from "@/model/chart";
 import FilterBeside from "@/panels/FilterBeside.vue";
 import FramePanel from "@/panels/frame/FramePanel.vue";
 import NoticePanel from "@/panels/NoticePanel.vue";
@@ -43,6 +43,9 @@ const asked = computed(() => question.value?.statement ?? props.statement);
 // A quick answer dims nothing: to dim and to clear what is on screen would hold up the words and the figures themselves.
 const slow = refDebounced(loading, 150);
 
+/** With time across the chart can hold the series of several rows. */
+const several = computed(() => (props.series?.row ? severalOf(props.seen, props.statement) : null));
+
 const table = ref<InstanceType<typeof FiguresTable> | null>(null);
 const beside = ref<InstanceType<typeof FilterBeside> | null>(null);
 const chart = ref<{ picture: () => string } | null>(null);
@@ -69,7 +72,6 @@ async function closeProof(): Promise<void> {
         <FramePanel
           :answer="answer"
           :statement="statement"
-          :folded="!!layout.chart && !!series"
           @as-of="(day) => view.change(setAsOf(asked, day))"
           @dates="range"
         />
@@ -94,6 +96,7 @@ async function closeProof(): Promise<void> {
           :answer="series.answer"
           :statement="series.statement"
           :of="series.row ? labelOf(series.row, told) : ''"
+          :several="several"
           @range="range"
           @down="(period) => emit('down', period)"
           @draw="(next) => view.lay({ ...layout, chart: next })"

@@ -41,11 +41,15 @@ function daysOf(at: number): string | undefined {
 const timed = computed(() => edit.grains(props.statement).length > 0);
 
 const CUTS = [
-  { key: "as_of", label: "by the as-of date only", note: "Periods that are over are whole." },
+  {
+    key: "as_of",
+    label: "Each whole, the running one so far",
+    note: "Periods that are over count to their end.",
+  },
   {
     key: "same_point",
-    label: "at the same point",
-    note: "Each is counted as far into it as the as-of date is into the running one.",
+    label: "Each up to the same point as the running one",
+    note: "As far into each period as the as-of date is into the running one.",
   },
 ];
 function change(statement: Statement): void {
@@ -57,7 +61,8 @@ function change(statement: Statement): void {
   <p class="sentence" data-test="statement">
     Show
     <MeasureParts :statement="statement" :ledger="ledger" :said="said" @change="change" />
-    <LevelParts :statement="statement" :ledger="ledger" :said="said" @change="change" />, for the
+    <LevelParts :statement="statement" :ledger="ledger" :said="said" @change="change" />,
+    {{ said.of("before_window") }}
     <Part name="window" :tone="0" :label="said.of('window')" :about="daysOf(0)">
       <template #default="{ close }">
         <WindowChoice
@@ -83,7 +88,7 @@ function change(statement: Statement): void {
       <Part name="cut" :label="CUT_WORDS[statement.cut]">
         <template #default="{ close }">
           <Choices
-            title="Periods are cut"
+            title="How far each period counts"
             :choices="CUTS"
             :chosen="statement.cut"
             @take="(key) => (change({ ...statement, cut: key as Statement['cut'] }), close())"

@@ -14,7 +14,9 @@ const PERCENT: Record<Size, number> = { usual: 100, larger: 115, largest: 130 };
 
 export const useReader = defineStore("reader", () => {
   /** Light, dark, or as the reader's system is; the page carries it as a class. */
-  const { store: theme } = useColorMode<Theme>({ storageKey: "lofty-theme", emitAuto: true });
+  const { store: theme, state } = useColorMode<Theme>({ storageKey: "lofty-theme", emitAuto: true });
+  /** Whether the page is dark by now. */
+  const isDark = computed(() => state.value === "dark");
   const size = useLocalStorage<Size>("lofty-size", "usual");
   /** The language by whose habits numbers and dates are written; "" is the browser's. */
   const language = useLocalStorage("lofty-language", "");
@@ -37,5 +39,5 @@ export const useReader = defineStore("reader", () => {
     { immediate: true },
   );
 
-  return { theme, size, language, locale, marks, weekStart, firstPage, scale };
+  return { theme, isDark, size, language, locale, marks, weekStart, firstPage, scale };
 });

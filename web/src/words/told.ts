@@ -42,7 +42,7 @@ export function piecesOf(
 function valueOf(statement: Statement, kind: string, at: number): string {
   const { measures, as_of, window } = statement;
   if (kind === "measures" || kind === "show") return JSON.stringify([measures[at], measures.length]);
-  if (kind === "window") return JSON.stringify([window, as_of]);
+  if (kind === "window" || kind === "before_window") return JSON.stringify([window, as_of]);
   const part = statement[kind as keyof Statement];
   return JSON.stringify(Array.isArray(part) ? part[at] : part);
 }

@@ -14,10 +14,11 @@ from lofty_abacus.core.windows.ranges import DayRange
 
 @dataclass(frozen=True)
 class OutlinedWindow:
-    """A window. key: the sortable name of its period, None where it is none; asked: its days, None where there are none."""
+    """A window. key: the sortable name of its period, None where it is none; asked: its days, period: the whole it is cut from."""
 
     key: str | None
     asked: DayRange | None
+    period: DayRange | None
 
 
 @dataclass(frozen=True)
@@ -60,7 +61,7 @@ def outline_of(resolved: Resolved) -> Outline:
     )
     return Outline(
         resolved.as_of,
-        tuple(OutlinedWindow(key_of(window, root, resolved), window.asked) for window in root.windows),
+        tuple(OutlinedWindow(key_of(window, root, resolved), window.asked, window.period) for window in root.windows),
         tuple(columns),
         tuple(slot.path for slot in resolved.slots) if len(resolved.slots) > 1 else (),
     )

@@ -105,7 +105,7 @@ function asOf(day: string): void {
     <p v-for="feed in next.coverage" :key="feed.feed" class="feed">
       <strong>{{ feed.feed }}</strong>
       <label>from <Day v-model="feed.covers_from" :data-test="`covers-from-${feed.feed}`" /></label>
-      <label>through <Day v-model="feed.covers_through" :data-test="`covers-through-${feed.feed}`" /></label>
+      <label>up to <Day v-model="feed.covers_through" :data-test="`covers-through-${feed.feed}`" /></label>
       <small class="quiet">no date: as far as there are lines</small>
     </p>
     <h3>What its columns mean</h3>

@@ -18,7 +18,7 @@ import { postedWords } from "@/words/marks";
 const numbers = useNumbers();
 const { cell: cellText, count } = numbers;
 
-const props = defineProps<{ answer: Answer; statement: Statement; folded: boolean }>();
+const props = defineProps<{ answer: Answer; statement: Statement }>();
 const emit = defineEmits<{ asOf: [day: string]; dates: [first: string, last: string | null] }>();
 
 const dragged = ref<string | null>(null);
@@ -88,16 +88,7 @@ function heading(bead: Bead): string {
 </script>
 
 <template>
-  <section v-if="folded" class="frame folded" aria-label="The windows compared" data-test="frame">
-    <p v-for="rod in rods" :key="rod.at" :data-test="`rod-${rod.at}`">
-      <strong :style="{ color: `var(--window-text-${Math.min(rod.at, 4)})` }">{{ rod.name }}</strong>
-      {{ rod.days }} ·
-      <span :class="{ unfair: rod.unfair }" :title="rod.why"
-        ><template v-if="rod.unfair">! </template>{{ rod.note }}</span
-      >
-    </p>
-  </section>
-  <section v-else class="frame" aria-label="The windows compared" data-test="frame">
+  <section class="frame" aria-label="The windows compared" data-test="frame">
     <RodNames :rods="rods" />
     <div class="picture">
       <RodsPicture :rods="rods" :width="slot" :marker="marker" :height="height" />
@@ -134,19 +125,6 @@ function heading(bead: Bead): string {
   border-left: 6px solid var(--wood);
   border-right: 6px solid var(--wood);
   padding: 4px 12px 4px;
-}
-.folded {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0 24px;
-  font-size: 0.75rem;
-}
-.folded p {
-  margin: 0;
-}
-.folded .unfair {
-  color: var(--adverse);
-  font-weight: 700;
 }
 .picture {
   position: relative;

@@ -59,7 +59,14 @@ function look({ row }: { row: BatchRecord }): string {
           ><small v-if="row.reason" class="reason">{{ row.reason }}</small>
         </span>
       </ElTableColumn>
-      <ElTableColumn prop="feed" label="Feed" min-width="100" show-overflow-tooltip />
+      <ElTableColumn prop="feed" min-width="100" show-overflow-tooltip>
+        <template #header
+          ><span
+            title="Files of one kind that follow each other, month by month: what one covers ends where the next begins"
+            >Feed</span
+          ></template
+        >
+      </ElTableColumn>
       <ElTableColumn v-slot="{ row }" label="Lines" width="90" align="right">
         {{ row.kind === "lookup" ? "" : whole(row.lines) }}
       </ElTableColumn>

@@ -28,7 +28,7 @@ const asksSign = computed(() => props.mapping.kind === "returns" || has("marker"
         <Option v-for="(label, key) in KINDS" :key="key" :value="key" :label="label" /> </ElSelect
     ></label>
     <label
-      >as feed
+      ><span title="Files of one kind that follow each other, month by month">as feed</span>
       <Field
         :value="mapping.name"
         maxlength="120"
@@ -68,7 +68,9 @@ const asksSign = computed(() => props.mapping.kind === "returns" || has("marker"
         <Option value="percent" label="percent (15)" /> </ElSelect
     ></label>
     <label v-if="isLines"
-      >complete through
+      ><span title="Days without lines up to then are days without sales; later ones are not posted yet"
+        >complete up to</span
+      >
       <Day
         :model-value="mapping.covers_through ?? ''"
         @change="emit('change', { covers_through: $event || null })"

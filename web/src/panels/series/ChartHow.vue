@@ -8,7 +8,13 @@ import type { SeriesWords } from "@/panels/series/seriesWords";
 import Part from "@/parts/Part.vue";
 import { capital } from "@/words/names";
 
-const props = defineProps<{ chart: Chart; drawing: SeriesDrawing; words: SeriesWords; compares: boolean }>();
+const props = defineProps<{
+  chart: Chart;
+  drawing: SeriesDrawing;
+  words: SeriesWords;
+  compares: boolean;
+  several: boolean;
+}>();
 const emit = defineEmits<{ draw: [chart: Chart] }>();
 
 function set(parts: Partial<Chart>): void {
@@ -59,6 +65,24 @@ function bound(end: "low" | "high", at: number, text: string): void {
         :data-test="`chart-right-${each.column.id}`"
         @change="turnSide(at)"
         >{{ words.nameOf(at) }} on the right</ElCheckbox
+      >
+      <label v-if="several"
+        >Rows
+        <ElSelect
+          :model-value="chart.rows"
+          data-test="chart-rows"
+          @change="set({ rows: $event as Chart['rows'] })"
+        >
+          <Option value="one" label="the selected one" />
+          <Option value="lines" label="the first ten, as lines" />
+          <Option value="multiples" label="the first ten, small" /> </ElSelect
+      ></label>
+      <ElCheckbox
+        v-if="compares"
+        :model-value="chart.ahead"
+        data-test="chart-ahead"
+        @change="set({ ahead: !chart.ahead })"
+        >bases of periods to come</ElCheckbox
       >
       <ElCheckbox
         v-if="compares"

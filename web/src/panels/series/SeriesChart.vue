@@ -2,15 +2,24 @@
 /** A series over time, above its table: each period's figure and its bases', with what runs along them. */
 import { useNumbers } from "@/composables/numbers";
 import { BarChart, LineChart } from "echarts/charts";
-import { GridComponent, LegendComponent, MarkLineComponent, TooltipComponent } from "echarts/components";
+import {
+  GridComponent,
+  LegendComponent,
+  MarkLineComponent,
+  TitleComponent,
+  TooltipComponent,
+} from "echarts/components";
+import { LabelLayout } from "echarts/features";
 import * as echarts from "echarts/core";
 import { SVGRenderer } from "echarts/renderers";
-import { onBeforeUnmount, onMounted, ref, watch } from "vue";
+import { computed, onBeforeUnmount, onMounted, ref, watch } from "vue";
 import type { Answer, Chart, Statement } from "@/contract";
-import type { SeriesDrawing } from "@/model/chart";
+import type { SeriesDrawing, Several } from "@/model/chart";
 import ChartHow from "@/panels/series/ChartHow.vue";
 import { seriesOption } from "@/panels/series/seriesOption";
+import { severalOption } from "@/panels/series/severalOption";
 import { seriesWords } from "@/panels/series/seriesWords";
+import { useReader } from "@/state/reader";
 import { useResizeObserver } from "@vueuse/core";
 
 const numbers = useNumbers();
@@ -21,7 +30,9 @@ echarts.use([
   GridComponent,
   LegendComponent,
   MarkLineComponent,
+  TitleComponent,
   TooltipComponent,
+  LabelLayout,
   SVGRenderer,
 ]);
 
@@ -33,6 +44,8 @@ const props = defineProps<{
   statement: Statement;
   /** The row whose series it is, where time stands across. */
   of: string;
+  /** The series of several rows, where time stands across. */
+  several?: Several | null;
   /** To be looked at only, on paper. */
   still?: boolean;
 }>();
@@ -48,8 +61,16 @@ let drawn: echarts.ECharts | null = null;
 useResizeObserver(box, () => drawn?.resize());
 
 const words = seriesWords(props, numbers);
+/** Several rows are drawn where that is asked for and there are several. */
+const together = computed(() => (props.chart.rows === "one" ? null : (props.several ?? null)));
 function draw(): void {
-  drawn?.setOption(seriesOption(props, words, numbers, from.value), true);
+  const { rows } = props.chart;
+  drawn?.setOption(
+    together.value && rows !== "one"
+      ? severalOption(together.value, rows, numbers)
+      : seriesOption(props, words, numbers, from.value),
+    true,
+  );
 }
 
 /** The picture as it stands, as SVG. */
@@ -76,11 +97,14 @@ watch(
     draw();
   },
 );
-watch([() => props.chart, from], draw);
+watch([() => props.chart, from, together], draw);
+// Its colours are those of the page: drawn again when the page turns light or dark.
+const reader = useReader();
+watch(() => reader.isDark, draw, { flush: "post" });
 
 /** The first click marks a period, the second one the range from it: the statement then shows that range. */
 function clicked(x: number, y: number): void {
-  if (props.still) return;
+  if (props.still || together.value) return;
   const point = drawn?.convertFromPixel({ gridIndex: 0 }, [x, y]);
   const at = Array.isArray(point) ? Math.round(Number(point[0])) : -1;
   if (!drawn?.containPixel({ gridIndex: 0 }, [x, y]) || !props.drawing.periods[at]) return;
@@ -102,6 +126,7 @@ function clicked(x: number, y: number): void {
     <div
       ref="box"
       class="chart"
+      :class="{ multiples: together && chart.rows === 'multiples' }"
       role="img"
       aria-label="The series as a chart; the table below holds its figures"
       data-test="chart"
@@ -112,13 +137,15 @@ function clicked(x: number, y: number): void {
         :drawing="drawing"
         :words="words"
         :compares="statement.bases.length > 0"
+        :several="!!several"
         @draw="(next) => emit('draw', next)"
       />
-      <span v-if="of" data-test="chart-of"
+      <span v-if="together">The first rows of the table, as it is sorted.</span>
+      <span v-else-if="of" data-test="chart-of"
         ><strong>{{ of }}</strong
         >; select another row for its own series.</span
       >
-      <span class="quiet">{{
+      <span v-if="!together" class="quiet">{{
         from === null
           ? "Click two periods for the range between them, one twice to go down into it."
           : "Now the other end, or the same one again to go down into it."
@@ -132,8 +159,15 @@ function clicked(x: number, y: number): void {
   background: var(--sheet);
   border: 1px solid var(--line);
 }
+/* Its lower edge is dragged for more of it. */
 .chart {
-  height: 172px;
+  height: 190px;
+  min-height: 120px;
+  resize: vertical;
+  overflow: hidden;
+}
+.multiples {
+  height: 320px;
 }
 .still {
   margin-bottom: 12px;

@@ -31,6 +31,17 @@ export function seriesWords(of: DrawnSeries, numbers: Numbers) {
     return `${name}${along}: ${of.answer.told.windows[column.window]?.toLowerCase()}`;
   }
 
+  /** The same in little room: the measure where there are several, else the window. */
+  function shortNameOf(at: number): string {
+    const column = of.drawing.drawn[at]?.column;
+    if (!column) return "";
+    const measures = new Set(of.drawing.drawn.map((each) => `${each.column.measure} ${each.column.along}`));
+    const own = of.answer.columns.includes(column) ? wordsOf(column, of.answer).along : "";
+    const name = own || column.name || capital(measureName(column.measure));
+    const window = of.answer.told.windows[column.window] ?? "";
+    return measures.size > 1 ? (column.window ? `${name}, ${window.toLowerCase()}` : name) : window;
+  }
+
   /** What one period says: per figure its window with dates, how it is matched, and the value. */
   function told(index: number): string {
     const period = of.drawing.periods[index];
@@ -98,5 +109,5 @@ export function seriesWords(of: DrawnSeries, numbers: Numbers) {
     return key.length > 2 ? periodName(key) : key;
   }
 
-  return { nameOf, told, labelled, axis };
+  return { nameOf, shortNameOf, told, labelled, axis };
 }

@@ -29,7 +29,7 @@ const GROUPS = [
     adds: [
       ["filter", "a filter", "where region is, where product is not"],
       ["limit", "which rows are shown", "the top ten, only new ones, above a value"],
-      ["reading", "how it is read", "returns, levels that changed, rounding"],
+      ["reading", "how it is counted", "returns, levels that changed, rounding"],
     ],
   },
 ] as const;

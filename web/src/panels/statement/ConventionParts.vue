@@ -40,7 +40,7 @@ function take({ choices }: Convention, key: string | undefined): void {
     </Part>
   </template>
   <template v-if="usual.length"
-    ><Part name="add-reading" label="+ reading" adds>
+    ><Part name="add-reading" label="+ how it is counted" adds>
       <template #default="{ close }">
         <Choices
           v-for="each in usual"

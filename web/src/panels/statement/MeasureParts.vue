@@ -100,7 +100,7 @@ function change(statement: Statement | null): void {
       </template>
     </Part>
     with
-    <Part :name="`show-${at}`" :label="said.of('show', at) || 'nothing else'">
+    <Part :name="`show-${at}`" :label="said.of('show', at) || 'nothing beside it'">
       <ElTabs model-value="show">
         <ElTabPane label="Beside it" name="show">
           <ShowChoice

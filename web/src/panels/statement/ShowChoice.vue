@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What stands beside a measure, and with which of the bases it is compared. */
-import { SHOWS } from "@/contract/vocabulary";
+import { SHOW_NOTES, SHOWS } from "@/contract/vocabulary";
 import { useSheet } from "@/state/sheet/sheet";
 import type { Pieces } from "@/words/told";
 import { computed } from "vue";
@@ -49,6 +49,7 @@ function toggle(show: Show, on: boolean): void {
     :key="choice.show"
     :class="{ refused: choice.refused }"
     :model-value="shown.show.includes(choice.show)"
+    :title="SHOW_NOTES[choice.show]"
     :disabled="!!choice.refused && !shown.show.includes(choice.show)"
     :data-test="`show-${choice.show}`"
     @change="toggle(choice.show, !!$event)"

@@ -76,7 +76,7 @@ function take(window: CurrentWindow | null): void {
     <ElSelect v-model="backUnit" aria-label="Of what, back" data-test="back-unit">
       <Option v-for="(label, key) in GRAINS" :key="key" :value="key" :label="`${label}s`" />
     </ElSelect>
-    <ElButton native-type="submit" data-test="take-before">Before the running one</ElButton>
+    <ElButton native-type="submit" data-test="take-before">That long before now</ElButton>
     <small>{{ toldBefore }}</small>
   </form>
   <form @submit.prevent="take(lastFew)">

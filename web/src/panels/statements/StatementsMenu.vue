@@ -46,7 +46,7 @@ const tab = ref("kept");
 watch(
   [kept, offered],
   () => {
-    const tabs = [...(kept.value.length ? ["kept"] : []), ...offered.value.map(([folder]) => folder)];
+    const tabs = [...(kept.value.length ? ["kept"] : []), ...offered.value.map((_, at) => `offered-${at}`)];
     if (tabs[0] && !tabs.includes(tab.value)) tab.value = tabs[0];
   },
   { immediate: true },
@@ -102,7 +102,7 @@ async function keep(
             />
           </section>
         </ElTabPane>
-        <ElTabPane v-for="[title, list] in offered" :key="title" :label="title" :name="title">
+        <ElTabPane v-for="([title, list], at) in offered" :key="title" :label="title" :name="`offered-${at}`">
           <KeptRow
             v-for="each in list"
             :key="each.name"
