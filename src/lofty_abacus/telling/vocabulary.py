@@ -173,7 +173,9 @@ SHORT_REASONS = Phrases(
     }
 )
 #: Where periods are cut.
-CUTS = Phrases({"as_of": "each period whole, the running one so far", "same_point": "each cut at the same point as the running one"})
+CUTS = Phrases(
+    {"as_of": "each period whole, the running one so far", "same_point": "each cut at the same point as the running one"}
+)
 #: What a proof's number is made of.
 TERMS = Phrases(
     {

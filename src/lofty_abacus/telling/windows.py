@@ -21,7 +21,7 @@ WEEK = 7
 
 
 def window_name(window: CurrentWindow, as_of: date | None, *, is_over: bool = False) -> str:
-    """What a window is called in the statement: year to date at 17 Oct 2026. is_over: its days do not depend on the as-of date."""
+    """What a window is called in the statement: year to date at 17 Oct 2026. is_over: a later day adds nothing."""
     day = day_words(as_of) if as_of else say("the last posted day")
     match window:
         case RunningPeriod() if window.back:

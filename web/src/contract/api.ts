@@ -2325,7 +2325,8 @@ export interface components {
          *     decimals: as the reader's language has them (a page says which to the files that it asks for; 1,234.50 where none does), or
          *     as named. sign: the currency's, in every cell of an amount, at the cell's edge; '' for none. periods: as words (Mar 2026),
          *     in words of the reader's language, or by their sortable names (2026-03), as in all exports. search: only rows whose name
-         *     holds this text are seen, and those they stand under. chart: how it is drawn, None for no chart. beside: the dimension whose
+         *     holds this text are seen, and those they stand under. chart: how it is drawn, None for no chart. headline:
+         *     the totals of the first measures large above it. beside: the dimension whose
          *     filter stands beside the table, '' for none; on screen. headings: what columns are called for the reader, by id; what they
          *     are stays beside it. size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every
          *     table; on screen.
@@ -2351,6 +2352,11 @@ export interface components {
             headings?: {
                 [key: string]: string;
             };
+            /**
+             * Headline
+             * @default false
+             */
+            headline: boolean;
             /**
              * Hidden
              * @default []

@@ -164,16 +164,19 @@ export interface PeriodChange {
 
 /** The changes of a period against each base that is drawn, whether the table shows them or not. */
 export function changesOf(answer: Answer, drawing: SeriesDrawing, row: Row): PeriodChange[] {
-  return drawing.drawn.flatMap(({ column }) => {
-    if (!column.window) return [];
-    const now = valueAt(answer, row, column, 0);
-    const then = valueAt(answer, row, column, column.window);
-    if (!now || !then) return [];
-    const top = now.top * then.bottom - then.top * now.bottom;
-    const difference = { top, bottom: now.bottom * then.bottom };
-    const isRatio = column.unit !== "percent" && then.top > 0n;
-    return [{ column, difference, percent: isRatio ? { top, bottom: now.bottom * then.top } : null }];
-  });
+  return drawing.drawn.flatMap(({ column }) => changeOf(answer, row, column) ?? []);
+}
+
+/** A row's current figure against that of a base's column; null where there is none of either. */
+export function changeOf(answer: Answer, row: Row, column: AnsweredColumn): PeriodChange | null {
+  if (!column.window) return null;
+  const now = valueAt(answer, row, column, 0);
+  const then = valueAt(answer, row, column, column.window);
+  if (!now || !then) return null;
+  const top = now.top * then.bottom - then.top * now.bottom;
+  const difference = { top, bottom: now.bottom * then.bottom };
+  const isRatio = column.unit !== "percent" && then.top > 0n;
+  return { column, difference, percent: isRatio ? { top, bottom: now.bottom * then.top } : null };
 }
 
 function valueAt(answer: Answer, row: Row, like: AnsweredColumn, window: number): Fraction | null {

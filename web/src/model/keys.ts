@@ -41,6 +41,7 @@ export const KEYS: Key[] = [
   { action: "proof", keys: ["p"] },
   { action: "search", keys: ["/"] },
   { action: "chart", keys: ["h"] },
+  { action: "headline", keys: ["H"] },
   { action: "layout", keys: ["y"] },
   { action: "statements", keys: ["o"] },
   { action: "keep", keys: ["s"], control: true },

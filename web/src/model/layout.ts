@@ -17,6 +17,16 @@ export function layoutParts(layout: Layout): Partial<Layout> {
   return Object.fromEntries(changed);
 }
 
+/** The dimensions whose filters stand beside the table; their names have no commas. */
+export function besideNames(beside: string): string[] {
+  return beside.split(",").filter(Boolean);
+}
+
+/** One more of them, the newest last. */
+export function withBeside(beside: string, dimension: string): string {
+  return [...besideNames(beside).filter((each) => each !== dimension), dimension].join(",");
+}
+
 /** The answer with its columns in the layout's order, without what it hides; the same rule as that of exports. */
 export function laidOut(answer: Answer, layout: Layout): Answer {
   const deepest = Math.max(0, ...answer.columns.map((each) => each.across.length));

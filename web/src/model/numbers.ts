@@ -194,6 +194,15 @@ export function favour(cell: Cell, column: AnsweredColumn): number {
   return column.polarity === "more_is_favourable" ? sign : -sign;
 }
 
+/** Whether a difference is favourable or adverse, by the polarity of its measure; "" for neither. */
+export function favourOf(
+  difference: Fraction,
+  polarity: AnsweredColumn["polarity"],
+): "favourable" | "adverse" | "" {
+  if (!difference.top || polarity === "neutral") return "";
+  return difference.top > 0n === (polarity === "more_is_favourable") ? "favourable" : "adverse";
+}
+
 /** Decimals for amounts in the table: whole units once the total has six digits, else cents. */
 export function tableDecimals(column: AnsweredColumn, total: Cell): number {
   if (column.unit !== "currency" || column.measure_kind === "derived") return column.decimals;

@@ -2,7 +2,7 @@
 /** Statement, frame, table, proof. The address holds the whole state. */
 import { storeToRefs } from "pinia";
 import { computed, defineAsyncComponent, ref, toRefs } from "vue";
-import type { LineChange } from "@/contract";
+import type { LineChange, SavedStatement } from "@/contract";
 import { provideNumbers } from "@/composables/numbers";
 import { provideParts } from "@/composables/parts";
 import EmptyLedger from "@/panels/EmptyLedger.vue";
@@ -10,6 +10,7 @@ import FiguresTools from "@/panels/FiguresTools.vue";
 import ShownFigures from "@/panels/ShownFigures.vue";
 import StatementPanel from "@/panels/StatementPanel.vue";
 import Trouble from "@/parts/Trouble.vue";
+import { withBeside } from "@/model/layout";
 import { useActions } from "@/pages/figuresActions";
 import { useSeen } from "@/pages/figuresSeen";
 import { useWatching } from "@/pages/figuresWatching";
@@ -17,6 +18,7 @@ import { useLedgers } from "@/state/ledgers";
 import { usePerson } from "@/state/person";
 import { useReader } from "@/state/reader";
 import { usePostings } from "@/state/postings";
+import { useStatements } from "@/state/statements";
 import { useAddressBar } from "@/state/sheet/address";
 import { createSheet, provideSheet } from "@/state/sheet/sheet";
 import { useSteps } from "@/state/sheet/steps";
@@ -33,6 +35,7 @@ const view = useSteps(sheet, bar, true);
 const numbers = provideNumbers(sheet.marks);
 const parts = provideParts();
 const postings = usePostings();
+const statements = useStatements();
 usePerson();
 const { open, said } = storeToRefs(ledgers);
 const { question, layout, answer, answered, loading, failure } = toRefs(sheet);
@@ -47,6 +50,11 @@ const beside = computed(() => shown.value?.beside ?? null);
 const chart = computed(() => shown.value?.chart ?? null);
 const { trouble, show } = useWatching(sheet, view);
 const page = useActions({ sheet, view, parts, told, table, tools, beside, chart, show });
+
+function openStatement(saved: SavedStatement): void {
+  statements.opened = saved;
+  view.open(saved);
+}
 
 /** Correct or void a posted line, and show the figures of the version that this makes. */
 async function correctLine(line: number, next: LineChange | null, reason: string): Promise<string> {
@@ -78,7 +86,7 @@ async function correctLine(line: number, next: LineChange | null, reason: string
         :can-undo="bar.canUndo.value"
         :can-redo="bar.canRedo.value"
         @act="page.act"
-        @open="view.open"
+        @open="openStatement"
         @lay="view.lay"
       />
       <StatementPanel
@@ -86,7 +94,7 @@ async function correctLine(line: number, next: LineChange | null, reason: string
         :ledger="open"
         :answer="answer"
         @change="view.change"
-        @beside="(beside) => view.lay({ ...layout, beside })"
+        @beside="(beside) => view.lay({ ...layout, beside: withBeside(layout.beside, beside) })"
       />
       <ShownFigures
         v-if="answer && answered && seen && told && toldWhole"
@@ -112,7 +120,7 @@ async function correctLine(line: number, next: LineChange | null, reason: string
         :as-of="year"
         :answer="answer"
         @act="page.act"
-        @open="view.open"
+        @open="openStatement"
         @change="view.change"
         @close="page.close"
       />

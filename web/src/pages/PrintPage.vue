@@ -9,6 +9,7 @@ import { seriesOf, severalOf } from "@/model/chart";
 import { dayText, rangeText } from "@/model/days";
 import { hiddenPeriods, laidOut } from "@/model/layout";
 import PrintTable from "@/panels/print/PrintTable.vue";
+import HeadlinePanel from "@/panels/HeadlinePanel.vue";
 import NoticePanel from "@/panels/NoticePanel.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { createSheet, provideSheet } from "@/state/sheet/sheet";
@@ -105,6 +106,7 @@ function print(): void {
         <li v-for="each in means" :key="each" data-test="print-means">{{ each }}</li>
         <li>As of {{ dayText(answer.as_of) }}, version {{ answer.version }}, {{ answer.currency }}</li>
       </ul>
+      <HeadlinePanel v-if="told.layout.headline" :told="told" :layout="told.layout" class="headline" />
       <SeriesChart
         v-if="series && told.layout.chart"
         still

@@ -195,6 +195,7 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
     proof: toProof,
     search: () => tools.value?.focusSearch(),
     chart: () => view.lay({ ...sheet.layout, chart: sheet.layout.chart ? null : PLAIN_CHART }),
+    headline: () => view.lay({ ...sheet.layout, headline: !sheet.layout.headline }),
     "copy-table": copyTable,
     "copy-statement": () =>
       question.value && copy(JSON.stringify({ ...question.value, layout: sheet.layout }, null, 2)),

@@ -22,7 +22,7 @@ defineProps<{
 }>();
 const emit = defineEmits<{
   act: [action: string];
-  open: [saved: Pick<SavedStatement, "statement" | "opened" | "layout">];
+  open: [saved: SavedStatement];
   lay: [layout: Layout, dragged: boolean];
 }>();
 

@@ -1,14 +1,18 @@
 <script setup lang="ts">
-/** A filter kept open beside the table, stepped member by member. */
+/** A filter kept open beside the table: members with their figures, taken one by one, several, or all that are found; stepped by key. */
 import { capital, dimensionName } from "@/words/names";
 import { useNumbers } from "@/composables/numbers";
 import { ref, watch } from "vue";
-import type { LedgerDescription, MemberKey, MemberListed, Statement } from "@/contract";
+import type { Cell, LedgerDescription, MemberKey, MemberListed, Statement } from "@/contract";
 import { stepMember } from "@/model/limits";
+import { tableDecimals } from "@/model/numbers";
 import { setFilter } from "@/model/statement";
 import { useLedgers } from "@/state/ledgers";
+import { useSheet } from "@/state/sheet/sheet";
 
-const { count } = useNumbers();
+const numbers = useNumbers();
+const { count } = numbers;
+const sheet = useSheet();
 
 const props = defineProps<{ statement: Statement; ledger: LedgerDescription; dimension: string }>();
 const emit = defineEmits<{ change: [statement: Statement]; close: [] }>();
@@ -30,6 +34,28 @@ watch(
   { immediate: true },
 );
 
+/** What each member comes to, as far as it is known by now. */
+const amounts = ref(new Map<MemberKey, Cell>());
+watch(
+  [() => props.dimension, () => sheet.answer?.windows],
+  async () => {
+    const found = await sheet.amounts(props.dimension);
+    if (found.size) amounts.value = found;
+  },
+  { immediate: true },
+);
+function amount(key: MemberKey): string {
+  const cell = amounts.value.get(key);
+  const column = sheet.answer?.columns.find((each) => each.kind === "value" && !each.window);
+  if (!cell || cell.value === null || !column) return "";
+  return numbers.cell(cell, column, tableDecimals(column, sheet.answer?.total.cells[0] ?? cell));
+}
+
+function turn(key: MemberKey, on: boolean): void {
+  const now = chosen();
+  take(on ? [...now, key] : now.filter((each) => each !== key));
+}
+
 function chosen(): MemberKey[] {
   return props.statement.filters.find((each) => each.dimension === props.dimension)?.members ?? [];
 }
@@ -48,7 +74,7 @@ function step(by: number): void {
   if (next === undefined) return;
   take([next]);
   list.value
-    ?.querySelectorAll("button")
+    ?.querySelectorAll(".member")
     [found.value.findIndex((each) => each.key === next)]?.scrollIntoView({ block: "nearest" });
 }
 defineExpose({ step });
@@ -60,23 +86,51 @@ defineExpose({ step });
       <h2>{{ capital(dimensionName(dimension)) }}</h2>
       <ElButton link aria-label="Close the filter" @click="emit('close')">✕</ElButton>
     </header>
-    <ElInput v-model="search" clearable placeholder="Search" aria-label="Search members" />
+    <ElInput
+      v-model="search"
+      clearable
+      placeholder="Search"
+      :aria-label="`Search in ${dimensionName(dimension)}`"
+      :data-test="`search-${dimension}`"
+    />
     <p>
-      <ElButton data-test="step-back" @click="step(-1)">▲ <kbd>,</kbd></ElButton>
-      <ElButton data-test="step-ahead" @click="step(1)">▼ <kbd>.</kbd></ElButton>
-      <ElButton link :disabled="!chosen().length" data-test="step-all" @click="take([])"> All </ElButton>
+      <ElButton size="small" aria-label="The member before" data-test="step-back" @click="step(-1)"
+        >▲ <kbd>,</kbd></ElButton
+      >
+      <ElButton size="small" aria-label="The next member" data-test="step-ahead" @click="step(1)"
+        >▼ <kbd>.</kbd></ElButton
+      >
+      <ElButton v-if="search" link data-test="take-found" @click="take(found.map((each) => each.key))">
+        All found
+      </ElButton>
+      <ElButton v-else link :disabled="!chosen().length" data-test="step-all" @click="take([])">
+        All
+      </ElButton>
     </p>
     <div ref="list" class="list">
-      <ElButton
+      <div
         v-for="member in found"
         :key="String(member.key)"
+        class="member"
         :class="{ on: chosen().includes(member.key) }"
-        :aria-pressed="chosen().includes(member.key)"
-        :data-test="`beside-${member.key}`"
-        @click="take([member.key])"
       >
-        {{ member.label }}
-      </ElButton>
+        <ElCheckbox
+          :model-value="chosen().includes(member.key)"
+          :aria-label="`Also ${member.label}`"
+          :data-test="`also-${member.key}`"
+          @change="turn(member.key, !!$event)"
+        />
+        <ElButton
+          text
+          :title="`Only ${member.label}`"
+          :aria-pressed="chosen().includes(member.key)"
+          :data-test="`beside-${member.key}`"
+          @click="take([member.key])"
+        >
+          {{ member.label }}
+        </ElButton>
+        <span class="number quiet">{{ amount(member.key) }}</span>
+      </div>
       <p v-if="total > found.length" class="quiet">
         {{ count(total - found.length, "more member") }}: search.
       </p>
@@ -87,35 +141,42 @@ defineExpose({ step });
 <style scoped>
 .beside {
   padding: 8px 10px;
+  min-height: 0;
 }
 p {
   margin: 0;
   display: flex;
   gap: 6px;
 }
-input {
+.el-input {
   width: 100%;
 }
 .list {
   overflow: auto;
   flex: 1;
 }
-.list button {
-  display: block;
-  width: 100%;
-  text-align: left;
-  border: 0;
+.member {
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  align-items: center;
   border-left: 3px solid transparent;
-  background: none;
-  padding: 3px 6px;
-  cursor: pointer;
+  padding-left: 4px;
 }
-.list button:hover {
-  background: var(--soft);
+.member .el-checkbox {
+  margin: 0 4px 0 0;
 }
-.list .on {
+.member .el-button {
+  justify-content: start;
+  padding: 2px 4px;
+  height: 26px;
+  overflow: hidden;
+}
+.on {
   border-color: var(--wood);
   background: var(--soft);
-  font-weight: 700;
+}
+.number {
+  font-size: var(--size-note);
+  padding-left: 6px;
 }
 </style>

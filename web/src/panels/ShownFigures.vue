@@ -5,10 +5,11 @@ import { computed, defineAsyncComponent, nextTick, ref, toRefs } from "vue";
 import type { Answer, LedgerDescription, LineChange, Statement } from "@/contract";
 import { setAsOf, setWindow, turnSort } from "@/model/statement";
 import { severalOf, type seriesOf } from "@/model/chart";
-import FilterBeside from "@/panels/FilterBeside.vue";
+import FiltersBeside from "@/panels/FiltersBeside.vue";
 import FramePanel from "@/panels/frame/FramePanel.vue";
 import NoticePanel from "@/panels/NoticePanel.vue";
 import SidePanel from "@/panels/proof/SidePanel.vue";
+import HeadlinePanel from "@/panels/HeadlinePanel.vue";
 import FiguresTable from "@/panels/table/FiguresTable.vue";
 import Board from "@/parts/Board.vue";
 import { useReader } from "@/state/reader";
@@ -47,7 +48,7 @@ const slow = refDebounced(loading, 150);
 const several = computed(() => (props.series?.row ? severalOf(props.seen, props.statement) : null));
 
 const table = ref<InstanceType<typeof FiguresTable> | null>(null);
-const beside = ref<InstanceType<typeof FilterBeside> | null>(null);
+const beside = ref<InstanceType<typeof FiltersBeside> | null>(null);
 const chart = ref<{ picture: () => string } | null>(null);
 defineExpose({ table, beside, chart });
 
@@ -77,15 +78,18 @@ async function closeProof(): Promise<void> {
         />
       </template>
       <template #beside>
-        <FilterBeside
+        <FiltersBeside
           v-if="layout.beside"
           ref="beside"
           :statement="asked"
           :ledger="ledger"
-          :dimension="layout.beside"
+          :beside="layout.beside"
           @change="view.change"
-          @close="view.lay({ ...layout, beside: '' })"
+          @lay="(names) => view.lay({ ...layout, beside: names })"
         />
+      </template>
+      <template #headline>
+        <HeadlinePanel v-if="layout.headline" :told="told" :layout="layout" />
       </template>
       <template #chart>
         <SeriesChart

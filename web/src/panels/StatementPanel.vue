@@ -3,6 +3,7 @@
 import { useNumbers } from "@/composables/numbers";
 import { CUTS as CUT_WORDS } from "@/contract/vocabulary";
 import { useSheet } from "@/state/sheet/sheet";
+import { useStatements } from "@/state/statements";
 import { piecesOf } from "@/words/told";
 import { computed } from "vue";
 import type { Answer, LedgerDescription, Statement } from "@/contract";
@@ -37,6 +38,12 @@ function daysOf(at: number): string | undefined {
   const window = props.answer?.windows[at];
   if (!window?.asked) return undefined;
   return `${rangeText(window.asked.first, window.asked.last)}, ${count(window.counted_days, "day")}`;
+}
+/** Whether a filter is the reader's, laid over a statement that was opened. */
+function isReaders(filter: Statement["filters"][number]): boolean {
+  const { opened } = useStatements();
+  const own = opened && edit.whole(opened.statement).filters;
+  return !!own && !own.some((each) => JSON.stringify(each) === JSON.stringify(filter));
 }
 const timed = computed(() => edit.grains(props.statement).length > 0);
 
@@ -101,6 +108,8 @@ function change(statement: Statement): void {
       >{{ at ? " and " : ", where " }}
       <Part
         :name="`filter-${filter.dimension}`"
+        :class="{ readers: isReaders(filter) }"
+        :about="isReaders(filter) ? 'Your filter: the statement that was opened has none like it' : undefined"
         :label="said.of('filters', at)"
         removes
         @remove="change(edit.setFilter(statement, filter.dimension, [], false))"
@@ -141,6 +150,10 @@ function change(statement: Statement): void {
 .sentence {
   margin: 0;
   font: var(--size-sentence) / 1.6 var(--serif);
+}
+/* A filter of the reader's own is told apart from those of the statement that was opened. */
+.sentence :deep(.readers) {
+  border-bottom-style: dotted;
 }
 /* What can be added stands back behind what is said. */
 .sentence :deep(.offers) {

@@ -8,6 +8,7 @@ defineProps<{ besides: boolean; proves: boolean }>();
   <div class="lower" :class="{ proving: proves, beside: besides }">
     <slot name="beside" />
     <div class="left">
+      <slot name="headline" />
       <slot name="chart" />
       <section class="sheet" aria-label="Figures"><slot name="table" /></section>
     </div>
@@ -27,10 +28,10 @@ defineProps<{ besides: boolean; proves: boolean }>();
   grid-template-columns: minmax(0, 1fr) 330px;
 }
 .lower.beside {
-  grid-template-columns: 170px minmax(0, 1fr);
+  grid-template-columns: 220px minmax(0, 1fr);
 }
 .lower.beside.proving {
-  grid-template-columns: 170px minmax(0, 1fr) 330px;
+  grid-template-columns: 220px minmax(0, 1fr) 330px;
 }
 .left {
   display: flex;

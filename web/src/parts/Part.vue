@@ -6,6 +6,7 @@ import { nextTick, onMounted, ref, watch, type Component } from "vue";
 import { usePart } from "@/composables/parts";
 import { useMoving } from "@/parts/partMoving";
 
+defineOptions({ inheritAttrs: false });
 const props = defineProps<{
   label: string;
   tone?: number | undefined;
@@ -111,6 +112,7 @@ function walk(event: KeyboardEvent): void {
 <template>
   <button
     ref="button"
+    v-bind="$attrs"
     type="button"
     class="part"
     :class="[

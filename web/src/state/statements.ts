@@ -9,12 +9,15 @@ import * as server from "@/server/ledgers";
 export const useStatements = defineStore("statements", () => {
   const found = shallowRef<Statements>({ saved: [], offered: [], unreadable: [] });
   const refused = ref("");
+  /** The one that was opened last: what is on screen came from it. */
+  const opened = shallowRef<SavedStatement | null>(null);
   let asked = "";
 
   async function refresh(ledger: string): Promise<void> {
     asked = ledger;
     const mine = await server.statements(ledger);
-    if (asked === ledger) found.value = mine;
+    if (asked !== ledger) return;
+    found.value = mine;
   }
 
   async function attempt(ledger: string, work: () => Promise<unknown>): Promise<boolean> {
@@ -93,5 +96,5 @@ export const useStatements = defineStore("statements", () => {
     );
   }
 
-  return { found, refused, forgotten, refresh, save, rename, duplicate, forget, takeBack };
+  return { found, opened, refused, forgotten, refresh, save, rename, duplicate, forget, takeBack };
 });

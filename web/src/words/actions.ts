@@ -28,6 +28,7 @@ export const ACTIONS: Record<string, string> = {
   proof: "Prove the selected number, or close the proof",
   search: "Search in the rows",
   chart: "Show or hide the chart",
+  headline: "Show or hide the totals large above the table",
   layout: "Change columns, totals and formats",
   statements: "Open a statement",
   keep: "Keep what is on screen as a statement",

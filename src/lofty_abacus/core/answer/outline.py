@@ -14,7 +14,7 @@ from lofty_abacus.core.windows.ranges import DayRange
 
 @dataclass(frozen=True)
 class OutlinedWindow:
-    """A window. key: the sortable name of its period, None where it is none; asked: its days, period: the whole it is cut from."""
+    """A window. key: the sortable name of its period, None where it is none; asked: its days; period: what they are cut from."""
 
     key: str | None
     asked: DayRange | None

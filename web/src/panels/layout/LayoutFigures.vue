@@ -99,6 +99,13 @@ const choices = computed<Line[]>(() => {
       always: "in every table",
       off: "none",
     }),
+    {
+      test: "headline",
+      label: "Totals large above the table",
+      value: props.layout.headline ? "yes" : "no",
+      options: { no: "no", yes: "yes" },
+      take: (value) => set("headline", value === "yes"),
+    },
     line("size", "Text and rows", "size", { normal: "normal", large: "larger, for showing" }),
   ];
 });

@@ -11,10 +11,10 @@ import { useSheet } from "@/state/sheet/sheet";
 import { useStatements } from "@/state/statements";
 
 const props = defineProps<{ question: Question }>();
-const emit = defineEmits<{ open: [saved: Pick<SavedStatement, "statement" | "opened" | "layout">] }>();
+const emit = defineEmits<{ open: [saved: SavedStatement] }>();
 
 const statements = useStatements();
-const { found, refused, forgotten } = storeToRefs(statements);
+const { found, opened, refused, forgotten } = storeToRefs(statements);
 const sheet = useSheet();
 const { layout } = toRefs(sheet);
 
@@ -52,8 +52,7 @@ watch(
   { immediate: true },
 );
 
-/** The one that was opened last, and whether what is on screen is still that. */
-const opened = shallowRef<SavedStatement | null>(null);
+/** Whether what is on screen is still the one that was opened last. */
 const same = (one: SavedStatement): boolean =>
   JSON.stringify(whole(one.statement)) === JSON.stringify(props.question.statement);
 const known = computed(
@@ -65,16 +64,14 @@ watch(
   () => (opened.value = null),
 );
 
-function take(saved: SavedStatement): void {
-  opened.value = saved;
-  emit("open", saved);
-}
-
 async function keep(
   kept: { name: string; folder: string; description: string },
   close: () => void,
 ): Promise<void> {
-  if (await statements.save(props.question, layout.value, kept.name, kept.folder, kept.description)) close();
+  if (!(await statements.save(props.question, layout.value, kept.name, kept.folder, kept.description)))
+    return;
+  opened.value = found.value.saved.find((each) => each.name === kept.name.trim()) ?? null;
+  close();
 }
 </script>
 
@@ -96,7 +93,7 @@ async function keep(
               v-for="each in list"
               :key="each.name"
               :saved="each"
-              @take="(saved) => (close(), take(saved))"
+              @take="(saved) => (close(), emit('open', saved))"
               @duplicate="statements.duplicate(question.ledger, each)"
               @delete="statements.forget(question.ledger, each)"
             />
@@ -107,7 +104,7 @@ async function keep(
             v-for="each in list"
             :key="each.name"
             :saved="{ ...each, description: told.get(each.name) ?? '' }"
-            @take="(saved) => (close(), take(saved))"
+            @take="(saved) => (close(), emit('open', saved))"
           />
         </ElTabPane>
       </ElTabs>

@@ -4,12 +4,13 @@
  */
 import { PLAIN } from "@/contract/vocabulary";
 import { computed, inject, onScopeDispose, provide, reactive, ref, type InjectionKey } from "vue";
-import type { Layout, MemberKey, Statement, StatementPreview } from "@/contract";
+import type { Cell, Layout, MemberKey, Statement, StatementPreview } from "@/contract";
 import type { View } from "@/model/address";
 import { localMarks, type Marks } from "@/model/numbers";
 import type { Question } from "@/model/statement";
 import { answerFile, type AskedNumber, type FileKind } from "@/server/figures";
 import type { SentFile } from "@/server/http";
+import { amountsOf } from "./amounts";
 import { useAnswering } from "./answering";
 import { useProving } from "./proving";
 import { useTold } from "./telling";
@@ -75,6 +76,14 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
     return question.value ? telling.previews(question.value.ledger, statements) : [];
   }
 
+  const counting = new AbortController();
+  /** What each member of a dimension comes to by now. */
+  async function amounts(dimension: string): Promise<Map<MemberKey, Cell>> {
+    const found = answering.answer.value;
+    if (!question.value || !found) return new Map();
+    return amountsOf(question.value, found.version, dimension, counting.signal);
+  }
+
   /** The marks that its numbers are written with: those of its layout, or of the reader's language. */
   function marks(): Marks {
     const { marks: chosen } = layout.value;
@@ -92,6 +101,7 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
     answering.leave();
     proving.leave();
     telling.leave();
+    counting.abort();
   }
   onScopeDispose(leave, true);
 
@@ -122,6 +132,7 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
     show,
     again,
     previews,
+    amounts,
     asFile,
     see,
     fill,
