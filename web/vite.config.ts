@@ -15,7 +15,7 @@ export default defineConfig({
     }),
   ],
   resolve: { alias: { "@": fileURLToPath(new URL("./src", import.meta.url)) } },
-  server: { proxy: { "/api": "http://127.0.0.1:8420" } },
+  server: { fs: { allow: [".."] }, proxy: { "/api": "http://127.0.0.1:8420" } },
   build: { chunkSizeWarningLimit: 700 },
   test: { include: ["tests/**/*.spec.ts"], server: { deps: { inline: ["element-plus"] } } },
 });

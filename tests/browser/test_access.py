@@ -76,6 +76,10 @@ def test_no_page_has_a_violation(page: Chrome, address: str, tmp_path: Path) -> 
     then("palette", lambda: screen.click("open-palette"), lambda: screen.find("palette-text"))
     then("keys", lambda: screen.keys(Keys.ESCAPE), lambda: screen.keys("?"), lambda: screen.find("keys"))
     screen.keys(Keys.ESCAPE)
+    screen.until(lambda: not screen.all("keys"), "the keys are closed")
+    screen.keys("H")
+    then("headline", lambda: screen.find("headline"))
+    screen.keys("H")
     for part in ("measure", "show", "window", "base", "filter", "limit", "goal", "layout", "statements"):
         screen.keys(
             {
@@ -138,6 +142,8 @@ def test_no_page_has_a_violation(page: Chrome, address: str, tmp_path: Path) -> 
         lambda: screen.says("finding-unreadable", "2026-02-30"),
     )
     then("settings", lambda: screen.click("ledger-chip"), lambda: screen.click("open-settings"), lambda: screen.find("settings"))
+    then("guide", lambda: page.get(f"{address}/guide/questions"), lambda: screen.find("guide-search"))
+    then("help", lambda: screen.keys("?"), lambda: screen.find("help"))
     then("no such page", lambda: page.get(f"{address}/nowhere"))
     told = [
         f"{name}, {screens}: {rule} at {nodes[0]}"

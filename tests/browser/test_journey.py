@@ -356,7 +356,7 @@ def test_a_series_is_put_together_from_the_sentence(page: Chrome, address: str) 
     screen.says("statement", "by month")
     screen.click("part-base-0")
     screen.click("choice-1-period")
-    screen.says("statement", "the period before")
+    screen.says("statement", "the month before")
     monthly = {
         "measures": [{"measure": "net_sales", "show": ["difference"]}, {"measure": "net_sales", "along": {"kind": "running", "reset": "year"}}],
         "rows": [{"time": "month"}], "bases": [{"back": 1, "unit": "period"}],
@@ -368,7 +368,7 @@ def test_a_series_is_put_together_from_the_sentence(page: Chrome, address: str) 
         table = list(csv.reader(io.StringIO(response.read().decode())))
     october = dict(zip(table[0], next(row for row in table if row[0] == "2026-10"), strict=True))
     screen.cell_becomes("2026-10", "net_sales.0.value", whole(october["Net sales"]))
-    screen.cell_becomes("2026-10", "net_sales.1.value", whole(october["Net sales, period before"]))
+    screen.cell_becomes("2026-10", "net_sales.1.value", whole(october["Net sales, month before"]))
     assert october["base 1 days"] == "2026-09-01..2026-09-17" and october["base 1 fairness"] == "equal days"
     assert screen.cell("2026-11", "net_sales.0.value") == "–", "a month to come is there, and undefined"
     # The same measure again, as a running total.

@@ -46,7 +46,7 @@ def test_year_to_date_at_a_chosen_date_against_last_year(page: Chrome, lines: Li
 def test_month_over_month_on_distinct_orders(page: Chrome, lines: Lines) -> None:
     screen = opened(page)
     screen.type("only by month", "without net sales", "not against", "against the period before")
-    screen.says("statement", "the period before")
+    screen.says("statement", "the month before")
     screen.settled()
     month, before = between("2026-05-01", "2026-05-31"), between("2026-04-01", "2026-04-30")
     [(current, base)] = lines(f"SELECT {ORDERS.format(month)}, {ORDERS.format(before)} FROM {{lines}}")
@@ -172,7 +172,7 @@ def test_previous_and_next_periods_n_steps_away(page: Chrome, lines: Lines) -> N
         screen.choose("steps-unit", "own")
         screen.choose("steps-direction", direction)
         screen.click("take-steps")
-        screen.says("statement", f" {steps} periods {direction}")
+        screen.says("statement", f" {steps} months {direction}")
         screen.until(lambda: not screen.find_all_shown("take-steps"), "the choice is closed")
     screen.settled()
     for month, column, first, last in (
@@ -208,7 +208,7 @@ def test_a_chart_of_periods_against_the_previous_one_gone_down_from_year_to_day(
     assert page.find_elements(By.CSS_SELECTOR, '[data-test="chart"] svg path'), "the chart went down with the table"
     # Up again, one by one; and down: the step of each level is remembered.
     screen.keys("u")
-    screen.says("statement", "the period before")
+    screen.says("statement", "the month before")
     screen.settled()
     [(august, july)] = lines(
         f"SELECT {NET.format(between('2026-08-01', '2026-08-31'))}, {NET.format(between('2026-07-01', '2026-07-31'))} FROM {{lines}}"

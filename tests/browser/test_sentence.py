@@ -84,7 +84,7 @@ def test_any_part_is_typed(screen: Screen, lines: Lines) -> None:
         "only by rep", "without orders", "for q3 2025", "not against", "against 2024-Q3", "against the same dates 2 quarters back"
     )
     screen.type("net sales with change", "every known member", "sorted by net sales change (q3 2024), the smallest first")
-    screen.says("statement", "for the Q3 2025")
+    screen.says("statement", "for Q3 2025")
     screen.says("statement", "against Q3 2024 and the same dates 2 quarters back")
     screen.says("statement", "every known member")
     screen.settled()
@@ -113,7 +113,9 @@ def test_any_part_is_typed(screen: Screen, lines: Lines) -> None:
     # What is kept, and the common questions, are opened by name.
     ActionChains(screen.driver).key_down(Keys.CONTROL).send_keys("k").key_up(Keys.CONTROL).perform()
     screen.find("palette-text").send_keys("open quarter to")
-    screen.until(lambda: [each.text.split("\n")[0] for each in screen.all("palette-item")] [:1] == ["open Quarter to date"], "found")
+    screen.until(
+        lambda: [each.text.split("\n")[0] for each in screen.all("palette-item")][:1] == ["open Quarter to date"], "found"
+    )
     screen.find("palette-text").send_keys(Keys.ENTER)
     screen.says("part-window", "quarter to date at 17 Oct 2026")
 

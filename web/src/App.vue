@@ -3,18 +3,31 @@ import en from "element-plus/es/locale/lang/en";
 import "element-plus/theme-chalk/dark/css-vars.css";
 import { storeToRefs } from "pinia";
 import dayjs from "dayjs";
-import { computed, watchEffect } from "vue";
+import { useEventListener } from "@vueuse/core";
+import { computed, defineAsyncComponent, watchEffect } from "vue";
+import { useRoute } from "vue-router";
 import { provideDayFormat } from "@/composables/dates";
 import { provideNumbers } from "@/composables/numbers";
 import { dayFormat, dayText } from "@/model/days";
 import LedgerChip from "@/panels/bar/LedgerChip.vue";
 import ReaderChip from "@/panels/bar/ReaderChip.vue";
 import MissingLedger from "@/panels/MissingLedger.vue";
+import { useHelp } from "@/state/help";
 import { useLedgers } from "@/state/ledgers";
 import { useReader } from "@/state/reader";
 
 const { open } = storeToRefs(useLedgers());
 const reader = useReader();
+const help = useHelp();
+const route = useRoute();
+const HelpDrawer = defineAsyncComponent(() => import("@/panels/guide/HelpDrawer.vue"));
+/** What ? is about where nothing that has the focus says so. */
+useEventListener("keydown", (event: KeyboardEvent) => {
+  const writing = (event.target as HTMLElement).matches("input:not([type=checkbox]), textarea");
+  if (event.key !== "?" || writing || event.ctrlKey || event.metaKey || help.topic) return;
+  event.preventDefault();
+  help.ask(route.path.split("/")[1] || "figures");
+});
 provideNumbers(() => reader.marks);
 provideDayFormat(computed(() => dayFormat(reader.locale)));
 /** Pickers start their weeks as the ledger does, or as the reader wants; they count from Sunday. */
@@ -26,6 +39,7 @@ const PAGES = [
   ["/intake", "Intake"],
   ["/figures", "Figures"],
   ["/calendar", "Calendar"],
+  ["/guide", "Guide"],
 ] as const;
 /** The last day that any of the ledger's files reach. */
 const postedTo = computed(() =>
@@ -69,6 +83,7 @@ const postedTo = computed(() =>
       <main>
         <MissingLedger />
         <RouterView />
+        <HelpDrawer v-if="help.topic" :topic="help.topic" @close="help.topic = null" />
       </main>
     </div>
   </ElConfigProvider>

@@ -8,6 +8,7 @@ export const router = createRouter({
     { path: "/figures", component: () => import("@/pages/FiguresPage.vue") },
     { path: "/intake", component: () => import("@/pages/IntakePage.vue") },
     { path: "/calendar", component: () => import("@/pages/CalendarPage.vue") },
+    { path: "/guide/:chapter?/:place?", component: () => import("@/pages/GuidePage.vue") },
     { path: "/print", component: () => import("@/pages/PrintPage.vue") },
     { path: "/l/:id", component: () => import("@/pages/LinkPage.vue") },
     { path: "/:rest(.*)*", component: () => import("@/pages/LostPage.vue") },

@@ -25,7 +25,6 @@ import { useSteps } from "@/state/sheet/steps";
 
 /** Loaded when they are first asked for. */
 const PalettePanel = defineAsyncComponent(() => import("@/panels/PalettePanel.vue"));
-const KeysPanel = defineAsyncComponent(() => import("@/panels/KeysPanel.vue"));
 
 const ledgers = useLedgers();
 const reader = useReader();
@@ -124,7 +123,6 @@ async function correctLine(line: number, next: LineChange | null, reason: string
         @change="view.change"
         @close="page.close"
       />
-      <KeysPanel v-if="page.keys.value" @close="page.close" />
     </template>
     <p v-if="loading && !answer" class="waiting">Adding up …</p>
   </div>

@@ -15,6 +15,7 @@ import type { Parts } from "@/composables/parts";
 import type { Sheet } from "@/state/sheet/sheet";
 import type { Steps } from "@/state/sheet/steps";
 import { useTurning } from "@/panels/statement/telling";
+import { useHelp } from "@/state/help";
 import { useLedgers } from "@/state/ledgers";
 import { useStatements } from "@/state/statements";
 import { lineHeadings, lineNames, plainHeadings, type Told } from "@/words/table";
@@ -59,10 +60,10 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
   const statements = useStatements();
   const { question, selected, answer } = toRefs(sheet);
   const palette = ref(false);
-  const keys = ref(false);
+  const help = useHelp();
   const pasting = ref(false);
   const copied = ref("");
-  const isOver = computed(() => palette.value || keys.value);
+  const isOver = computed(() => palette.value || help.topic !== null);
 
   function change(next: Statement | null): void {
     view.change(next);
@@ -163,10 +164,8 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
   }
 
   function close(): void {
-    if (palette.value || keys.value) {
-      palette.value = false;
-      keys.value = false;
-    } else if (selected.value) view.unselect();
+    if (palette.value) palette.value = false;
+    else if (selected.value) view.unselect();
     else if (pasting.value) pasting.value = false;
     else view.lay({ ...sheet.layout, beside: "" });
   }
@@ -178,7 +177,7 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
 
   const ACTS: Record<string, () => unknown> = {
     palette: () => (palette.value = true),
-    keys: () => (keys.value = true),
+    keys: () => help.ask("keys"),
     undo: view.undo,
     redo: view.redo,
     "as-of-back": () => stepDay(-1, false),
@@ -237,7 +236,7 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
     const target = event.target as HTMLElement;
     const writing = target.matches("input:not([type=checkbox]), textarea, select");
     if (event.key === "Escape" && !writing) {
-      close();
+      if (help.topic === null) close();
       return;
     }
     const action = actionOf(event);
@@ -249,7 +248,6 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
 
   return {
     palette,
-    keys,
     pasting,
     copied,
     act,

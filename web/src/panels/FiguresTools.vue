@@ -108,8 +108,8 @@ defineExpose({ focusSearch: () => box.value?.focus() });
     <ElButton text data-test="open-palette" @click="emit('act', 'palette')"
       >Actions <kbd>Ctrl+K</kbd></ElButton
     >
-    <ElTooltip content="Keys" :show-after="400">
-      <ElButton text aria-label="Keys" data-test="open-keys" @click="emit('act', 'keys')"
+    <ElTooltip content="Help and keys" :show-after="400">
+      <ElButton text aria-label="Help and keys" data-test="open-keys" @click="emit('act', 'keys')"
         ><kbd>?</kbd></ElButton
       >
     </ElTooltip>

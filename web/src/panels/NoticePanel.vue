@@ -38,7 +38,7 @@ const notChecked = computed(() => {
 </script>
 
 <template>
-  <p class="notice" :class="{ wrong: wrong.length }" role="status" data-test="notice">
+  <p class="notice" :class="{ wrong: wrong.length }" data-guide="notices" role="status" data-test="notice">
     <template v-if="outdated">Figures of an earlier statement, checked when they were asked for</template>
     <template v-else-if="refused">Could not be checked: {{ refused }}</template>
     <template v-else-if="!check">Checking against the posted lines …</template>

@@ -10,7 +10,7 @@ defineProps<{ besides: boolean; proves: boolean }>();
     <div class="left">
       <slot name="headline" />
       <slot name="chart" />
-      <section class="sheet" aria-label="Figures"><slot name="table" /></section>
+      <section class="sheet" data-guide="figures" aria-label="Figures"><slot name="table" /></section>
     </div>
     <slot name="side" />
   </div>

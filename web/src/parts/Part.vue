@@ -2,7 +2,7 @@
 /** A part of the statement: its words, which open what it can be changed to; removed, moved and dragged by key or pointer. */
 import { CaretBottom } from "@element-plus/icons-vue";
 import { onClickOutside, useEventListener } from "@vueuse/core";
-import { nextTick, onMounted, ref, watch, type Component } from "vue";
+import { computed, nextTick, onMounted, ref, watch, type Component } from "vue";
 import { usePart } from "@/composables/parts";
 import { useMoving } from "@/parts/partMoving";
 
@@ -26,6 +26,17 @@ const props = defineProps<{
   removes?: boolean;
 }>();
 const emit = defineEmits<{ remove: []; move: [from: number, to: number]; open: [now: boolean] }>();
+/** Which place of the guide is about it; others are parts of the sentence. */
+const GUIDES: Record<string, string> = {
+  window: "window",
+  base: "comparison",
+  filter: "counted",
+  reading: "counted",
+  goal: "goal",
+  statements: "questions",
+  keep: "statement",
+};
+const guide = computed(() => GUIDES[props.name.replace(/^add-/, "").split("-")[0] ?? ""] ?? "statement");
 const shown = ref(false);
 const { over, pressed, dragged, dropped } = useMoving(
   props,
@@ -127,6 +138,7 @@ function walk(event: KeyboardEvent): void {
     :draggable="at !== undefined"
     :tabindex="adds ? -1 : undefined"
     aria-expanded="false"
+    :data-guide="guide"
     :data-test="`part-${name}`"
     @click="turn"
     @keydown.esc="close"
@@ -156,6 +168,7 @@ function walk(event: KeyboardEvent): void {
     <div
       ref="box"
       class="choices"
+      :data-guide="guide"
       role="group"
       :aria-label="`Change: ${label}`"
       @keydown.esc.capture="escaped"

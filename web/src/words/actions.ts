@@ -1,7 +1,7 @@
 /** What can be done on the Figures page, in words: for the palette and the page of keys. */
 export const ACTIONS: Record<string, string> = {
   palette: "Find an action, or type a part of the statement",
-  keys: "Show the keys",
+  keys: "Help with what has the focus, and all keys",
   undo: "Undo the last step",
   redo: "Redo it",
   measure: "Change the first measure",

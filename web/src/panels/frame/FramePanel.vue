@@ -88,7 +88,7 @@ function heading(bead: Bead): string {
 </script>
 
 <template>
-  <section class="frame" aria-label="The windows compared" data-test="frame">
+  <section class="frame" data-guide="frame" aria-label="The windows compared" data-test="frame">
     <RodNames :rods="rods" />
     <div class="picture">
       <RodsPicture :rods="rods" :width="slot" :marker="marker" :height="height" />

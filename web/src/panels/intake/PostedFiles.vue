@@ -31,7 +31,7 @@ async function saveMapping(kept: KeptMapping): Promise<void> {
 </script>
 
 <template>
-  <section class="batches" aria-label="Posted files">
+  <section class="batches" data-guide="posted" aria-label="Posted files">
     <h2>Posted to {{ ledger }}</h2>
     <p v-if="!batches.length" class="quiet">Nothing yet.</p>
     <template v-else>

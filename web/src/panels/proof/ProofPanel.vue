@@ -44,7 +44,7 @@ const heading = computed(() => {
 </script>
 
 <template>
-  <aside class="proof" aria-label="Proof" data-test="proof">
+  <aside class="proof" data-guide="proof" aria-label="Proof" data-test="proof">
     <header>
       <h2>{{ name }} · {{ heading }}</h2>
       <ElButton link aria-label="Close the proof" @click="emit('close')">✕</ElButton>
