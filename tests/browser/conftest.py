@@ -41,7 +41,11 @@ def address(home: Path) -> Iterator[str]:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
     log = (home / "log").open("w")
-    environment = os.environ | {"LOFTY_HOME": str(home / "state"), "LOFTY_PORT": str(port), "PYTHONPATH": str(ROOT / "src")}
+    temporary = home / "temporary"
+    temporary.mkdir()
+    environment = os.environ | {
+        "LOFTY_HOME": str(home / "state"), "LOFTY_PORT": str(port), "PYTHONPATH": str(ROOT / "src"), "TMPDIR": str(temporary),
+    }  # fmt: skip
     process = subprocess.Popen([sys.executable, "-m", "lofty_abacus", "start"], stdout=log, stderr=log, env=environment, cwd=ROOT)
     base = f"http://127.0.0.1:{port}"
     try:
@@ -52,6 +56,7 @@ def address(home: Path) -> Iterator[str]:
         assert process.wait(60) == 0
     said = (home / "log").read_text()
     assert "Stopped" in said and not (home / "state" / "mariadb" / "running.json").exists()
+    assert not list(temporary.iterdir()), "nothing stays in the temporary folder"
 
 
 @pytest.fixture(scope="session")

@@ -189,6 +189,12 @@ def test_a_file_of_ones_own(page: Chrome, address: str, tmp_path: Path) -> None:
     assert "where the customer is" in str(heading.get_attribute("title")), "the caption of the rows says whose region it is"
     screen.click_cell("Nord/Köhl", "net_sales.0.value")
     screen.until(lambda: "own.csv, row 2" in screen.find("proof").text, "the proof names file and row")
+    screen.keys(Keys.ESCAPE)
+    screen.until(lambda: not screen.all("proof"), "the proof is closed")
+    screen.click("part-keep")
+    screen.fill("statement-name", "First of my own")
+    screen.click("keep-statement")
+    screen.says("part-statements", "First of my own")
 
 
 def test_sending_a_file_shows_how_far_it_is_and_can_be_stopped(page: Chrome, address: str, tmp_path: Path) -> None:

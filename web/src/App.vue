@@ -128,6 +128,7 @@ header {
 nav {
   display: flex;
   gap: 20px;
+  margin-right: auto;
 }
 nav a {
   color: #cfd6d8;
@@ -144,7 +145,6 @@ nav a.router-link-active {
   align-items: center;
   gap: 12px;
   min-width: 0;
-  margin-left: auto;
 }
 .posted {
   color: #dfe4e5;

@@ -8,6 +8,7 @@ import { provideParts } from "@/composables/parts";
 import EmptyLedger from "@/panels/EmptyLedger.vue";
 import FiguresTools from "@/panels/FiguresTools.vue";
 import ShownFigures from "@/panels/ShownFigures.vue";
+import WelcomeNote from "@/panels/WelcomeNote.vue";
 import StatementPanel from "@/panels/StatementPanel.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { withBeside } from "@/model/layout";
@@ -88,6 +89,7 @@ async function correctLine(line: number, next: LineChange | null, reason: string
         @open="openStatement"
         @lay="view.lay"
       />
+      <WelcomeNote />
       <StatementPanel
         :statement="question.statement"
         :ledger="open"

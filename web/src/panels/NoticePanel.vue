@@ -23,6 +23,9 @@ const wrong = computed(() => {
   return [...totals, ...(all ? [all] : [])].filter((each) => !each.agrees);
 });
 const said = computed(() => [
+  ...props.answer.told.unequal.flatMap((why, at) =>
+    why ? [`${capital(props.answer.told.names[at] ?? "")}: ${why}`] : [],
+  ),
   ...props.answer.told.notices,
   ...(props.hiddenPeriods ? [`${count(props.hiddenPeriods, "period")} without figures not shown`] : []),
 ]);

@@ -104,38 +104,42 @@ function change(statement: Statement): void {
       </Part>
     </template>
     <BaseParts :statement="statement" :ledger="ledger" :answer="answer" :said="said" @change="change" />
-    <template v-for="(filter, at) in statement.filters" :key="filter.dimension"
-      >{{ at ? " and " : ", where " }}
-      <Part
-        :name="`filter-${filter.dimension}`"
-        :class="{ readers: isReaders(filter) }"
-        :about="isReaders(filter) ? 'Your filter: the statement that was opened has none like it' : undefined"
-        :label="said.of('filters', at)"
-        removes
-        @remove="change(edit.setFilter(statement, filter.dimension, [], false))"
-      >
+    <span class="list">
+      <template v-for="(filter, at) in statement.filters" :key="filter.dimension"
+        >{{ at ? " and " : ", where " }}
+        <Part
+          :name="`filter-${filter.dimension}`"
+          :class="{ readers: isReaders(filter) }"
+          :about="
+            isReaders(filter) ? 'Your filter: the statement that was opened has none like it' : undefined
+          "
+          :label="said.of('filters', at)"
+          removes
+          @remove="change(edit.setFilter(statement, filter.dimension, [], false))"
+        >
+          <FilterChoice
+            :statement="statement"
+            :ledger="ledger"
+            :dimension="filter.dimension"
+            @change="
+              (members, exclude) => change(edit.setFilter(statement, filter.dimension, members, exclude))
+            "
+            @beside="(dimension) => emit('beside', dimension)"
+          />
+        </Part>
+      </template>
+      <Part name="add-filter" label="+ where" adds>
         <FilterChoice
           :statement="statement"
           :ledger="ledger"
-          :dimension="filter.dimension"
+          :dimension="null"
           @change="
-            (members, exclude) => change(edit.setFilter(statement, filter.dimension, members, exclude))
+            (members, exclude, dimension) => change(edit.setFilter(statement, dimension, members, exclude))
           "
           @beside="(dimension) => emit('beside', dimension)"
         />
       </Part>
-    </template>
-    <Part name="add-filter" label="+ where" adds>
-      <FilterChoice
-        :statement="statement"
-        :ledger="ledger"
-        :dimension="null"
-        @change="
-          (members, exclude, dimension) => change(edit.setFilter(statement, dimension, members, exclude))
-        "
-        @beside="(dimension) => emit('beside', dimension)"
-      />
-    </Part>
+    </span>
     <ConventionParts
       :statement="statement"
       :conventions="sheet.told?.words.conventions ?? []"
@@ -154,6 +158,15 @@ function change(statement: Statement): void {
 /* A filter of the reader's own is told apart from those of the statement that was opened. */
 .sentence :deep(.readers) {
   border-bottom-style: dotted;
+}
+/* What can be added to a list is seen above its end while the pointer or the focus is in it; it takes no room. */
+.sentence :deep(.list:hover .waiting),
+.sentence :deep(.list:focus-within .waiting) {
+  opacity: 1;
+  pointer-events: auto;
+  transform: translate(-30%, -75%);
+  background: var(--paper);
+  z-index: 1;
 }
 /* What can be added stands back behind what is said. */
 .sentence :deep(.offers) {

@@ -3,6 +3,7 @@
 import { CaretBottom } from "@element-plus/icons-vue";
 import { onClickOutside, useEventListener } from "@vueuse/core";
 import { computed, nextTick, onMounted, ref, watch, type Component } from "vue";
+import { ABOUT } from "@/words/parts";
 import { usePart } from "@/composables/parts";
 import { useMoving } from "@/parts/partMoving";
 
@@ -36,7 +37,8 @@ const GUIDES: Record<string, string> = {
   statements: "questions",
   keep: "statement",
 };
-const guide = computed(() => GUIDES[props.name.replace(/^add-/, "").split("-")[0] ?? ""] ?? "statement");
+const kindOfPart = computed(() => props.name.replace(/^add-/, "").split("-")[0] ?? "");
+const guide = computed(() => GUIDES[kindOfPart.value] ?? "statement");
 const shown = ref(false);
 const { over, pressed, dragged, dropped } = useMoving(
   props,
@@ -134,7 +136,7 @@ function walk(event: KeyboardEvent): void {
       over ? 'over' : '',
       tone === undefined ? '' : `tone-${Math.min(tone, 4)}`,
     ]"
-    :title="about || undefined"
+    :title="about || ABOUT[kindOfPart] || undefined"
     :draggable="at !== undefined"
     :tabindex="adds ? -1 : undefined"
     aria-expanded="false"

@@ -71,65 +71,67 @@ function swap(at: number): void {
 </script>
 
 <template>
-  <template v-if="statement.bases.length"
-    >, against
-    <template v-for="(_, at) in statement.bases" :key="at">
-      <template v-if="at"> and </template>
-      <Part
-        :name="`base-${at}`"
-        :tone="at + 1"
-        :label="said.of('bases', at)"
-        :about="aboutBase(at)"
-        kind="base"
-        :at="at"
-        removes
-        @remove="
-          change(
-            edit.setBases(
-              statement,
-              statement.bases.filter((_, other) => other !== at),
-            ),
-          )
-        "
-        @move="(from, to) => change(moveBase(statement, from, to))"
-      >
-        <template #default="{ close }">
-          <BaseChoice
-            :statement="statement"
-            :at="at"
-            :year="year"
-            :day="dayOf(at + 1)"
-            :ledger="ledger"
-            @change="(bases) => (change(edit.setBases(statement, bases)), close())"
-            @swap="(close(), swap(at))"
-          />
-        </template>
-      </Part>
-      <ElButton
-        v-if="at === firstPeriodBase"
-        link
-        class="turn"
-        title="Compare with the year, the quarter or the month before, in turn (key x)"
-        aria-label="Compare with the year, the quarter or the month before, in turn"
-        data-test="base-unit"
-        @click="turnUnit"
-      >
-        ↻
-      </ElButton>
+  <span class="list">
+    <template v-if="statement.bases.length"
+      >, against
+      <template v-for="(_, at) in statement.bases" :key="at">
+        <template v-if="at"> and </template>
+        <Part
+          :name="`base-${at}`"
+          :tone="at + 1"
+          :label="said.of('bases', at)"
+          :about="aboutBase(at)"
+          kind="base"
+          :at="at"
+          removes
+          @remove="
+            change(
+              edit.setBases(
+                statement,
+                statement.bases.filter((_, other) => other !== at),
+              ),
+            )
+          "
+          @move="(from, to) => change(moveBase(statement, from, to))"
+        >
+          <template #default="{ close }">
+            <BaseChoice
+              :statement="statement"
+              :at="at"
+              :year="year"
+              :day="dayOf(at + 1)"
+              :ledger="ledger"
+              @change="(bases) => (change(edit.setBases(statement, bases)), close())"
+              @swap="(close(), swap(at))"
+            />
+          </template>
+        </Part>
+        <ElButton
+          v-if="at === firstPeriodBase"
+          link
+          class="turn"
+          title="Compare with the year, the quarter or the month before, in turn (key x)"
+          aria-label="Compare with the year, the quarter or the month before, in turn"
+          data-test="base-unit"
+          @click="turnUnit"
+        >
+          ↻
+        </ElButton>
+      </template>
     </template>
-  </template>
-  <Part name="add-base" :label="statement.bases.length ? '+ and' : '+ against'" adds>
-    <template #default="{ close }">
-      <BaseChoice
-        :statement="statement"
-        :at="null"
-        :year="year"
-        :day="dayOf(statement.bases.length + 1)"
-        :ledger="ledger"
-        @change="(bases) => (change(edit.setBases(statement, bases)), close())"
-      />
-    </template>
-  </Part>
+    <Part name="add-base" :label="statement.bases.length ? '+ and' : '+ against'" adds>
+      <template #default="{ close }">
+        <BaseChoice
+          :statement="statement"
+          :at="null"
+          :year="year"
+          :day="dayOf(statement.bases.length + 1)"
+          :ledger="ledger"
+          @change="(bases) => (change(edit.setBases(statement, bases)), close())"
+        />
+      </template>
+    </Part>
+  </span>
 </template>
 
 <style scoped>

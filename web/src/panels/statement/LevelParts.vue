@@ -26,47 +26,48 @@ function told(level: RowLevel): string | undefined {
 
 <template>
   <template v-for="{ side, part, first, more } in SIDES" :key="side">
-    <template v-if="statement[side].length"
-      >, {{ first }}
-      <template v-for="(level, at) in statement[side]" :key="at">
-        <template v-if="at"> then </template>
-        <Part
-          :name="`${part}-${at}`"
-          :label="said.of(side, at)"
-          :about="told(level)"
-          :kind="side"
-          :at="at"
-          removes
-          @remove="
-            set(
-              side,
-              statement[side].filter((_, other) => other !== at),
-            )
-          "
-          @move="(from, to) => set(side, moved(statement[side], from, to))"
-        >
-          <template #default="{ close }">
-            <RowChoice
-              :side="side"
-              :statement="statement"
-              :ledger="ledger"
-              :at="at"
-              @change="(levels) => (set(side, levels), close())"
-            />
-          </template>
-        </Part>
+    <span class="list"
+      ><template v-if="statement[side].length"
+        >, {{ first }}
+        <template v-for="(level, at) in statement[side]" :key="at">
+          <template v-if="at"> then </template>
+          <Part
+            :name="`${part}-${at}`"
+            :label="said.of(side, at)"
+            :about="told(level)"
+            :kind="side"
+            :at="at"
+            removes
+            @remove="
+              set(
+                side,
+                statement[side].filter((_, other) => other !== at),
+              )
+            "
+            @move="(from, to) => set(side, moved(statement[side], from, to))"
+          >
+            <template #default="{ close }">
+              <RowChoice
+                :side="side"
+                :statement="statement"
+                :ledger="ledger"
+                :at="at"
+                @change="(levels) => (set(side, levels), close())"
+              />
+            </template>
+          </Part>
+        </template>
       </template>
-    </template>
-    <Part :name="`add-${part}`" :label="`+ ${statement[side].length ? more : first}`" adds>
-      <template #default="{ close }">
-        <RowChoice
-          :side="side"
-          :statement="statement"
-          :ledger="ledger"
-          :at="null"
-          @change="(levels) => (set(side, levels), close())"
-        />
-      </template>
-    </Part>
+      <Part :name="`add-${part}`" :label="`+ ${statement[side].length ? more : first}`" adds>
+        <template #default="{ close }">
+          <RowChoice
+            :side="side"
+            :statement="statement"
+            :ledger="ledger"
+            :at="null"
+            @change="(levels) => (set(side, levels), close())"
+          />
+        </template> </Part
+    ></span>
   </template>
 </template>

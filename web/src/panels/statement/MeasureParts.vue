@@ -59,96 +59,100 @@ function change(statement: Statement | null): void {
 </script>
 
 <template>
-  <template v-for="(shown, at) in statement.measures" :key="at">
-    <template v-if="at">, and </template>
-    <Part
-      :name="`measure-${at}`"
-      :label="said.of('measures', at)"
-      :about="told(shown.measure)"
-      kind="measure"
-      :at="at"
-      :removes="statement.measures.length > 1"
-      @remove="change(edit.removeMeasure(statement, at))"
-      @move="(from, to) => change(moveMeasure(statement, from, to))"
-    >
+  <span class="list">
+    <template v-for="(shown, at) in statement.measures" :key="at">
+      <template v-if="at">, and </template>
+      <Part
+        :name="`measure-${at}`"
+        :label="said.of('measures', at)"
+        :about="told(shown.measure)"
+        kind="measure"
+        :at="at"
+        :removes="statement.measures.length > 1"
+        @remove="change(edit.removeMeasure(statement, at))"
+        @move="(from, to) => change(moveMeasure(statement, from, to))"
+      >
+        <template #default="{ close }">
+          <ElTabs model-value="measure">
+            <ElTabPane label="Measure" name="measure">
+              <MeasureChoice
+                :measures="measures"
+                :shown="statement.measures"
+                :current="shown.measure"
+                @take="
+                  (name, derived) => (change(edit.replaceMeasure(statement, at, name, derived)), close())
+                "
+                @remove="(change(edit.removeMeasure(statement, at)), close())"
+              />
+            </ElTabPane>
+            <ElTabPane label="Heading" name="heading">
+              <MeasureName
+                :name="shown.name"
+                :plain="said.of('measures', at)"
+                @take="(name) => (change(setName(statement, at, name)), close())"
+              />
+            </ElTabPane>
+            <ElTabPane v-if="own(shown.measure)" label="How it is computed" name="own">
+              <MeasureForm
+                :defined="own(shown.measure)"
+                @define="(defined) => (change(defineMeasure(statement, defined)), close())"
+                @remove="(change(undefine(statement, shown.measure)), close())"
+              />
+            </ElTabPane>
+          </ElTabs>
+        </template>
+      </Part>
+      with
+      <Part :name="`show-${at}`" :label="said.of('show', at) || 'nothing beside it'">
+        <ElTabs model-value="show">
+          <ElTabPane label="Beside it" name="show">
+            <ShowChoice
+              :shown="shown"
+              :statement="statement"
+              :at="at"
+              :said="said"
+              @change="(show) => change(edit.setShow(statement, at, show))"
+              @against="(bases) => change(setMeasureBases(statement, at, bases))"
+            />
+          </ElTabPane>
+          <ElTabPane label="Shares" name="shares">
+            <ShareChoice
+              :shown="shown"
+              :statement="statement"
+              :said="said.all('share_scopes').slice(sharesBefore(at))"
+              :derived="kindOf(shown.measure) === 'derived'"
+              @change="(shares) => change(setShares(statement, at, shares))"
+            />
+          </ElTabPane>
+          <ElTabPane v-if="timed" label="Along the periods" name="along">
+            <AlongChoice
+              :along="shown.along ?? null"
+              :additive="kindOf(shown.measure) === 'additive'"
+              :words="said.of('measures', at)"
+              @take="(along) => change(edit.setAlong(statement, at, along))"
+            />
+          </ElTabPane>
+        </ElTabs>
+      </Part>
+    </template>
+    <Part name="add-measure" label="+ measure" adds>
       <template #default="{ close }">
-        <ElTabs model-value="measure">
-          <ElTabPane label="Measure" name="measure">
+        <ElTabs :model-value="free.length ? 'measure' : 'own'">
+          <ElTabPane v-if="free.length" label="Measure" name="measure">
             <MeasureChoice
-              :measures="measures"
-              :shown="statement.measures"
-              :current="shown.measure"
-              @take="(name, derived) => (change(edit.replaceMeasure(statement, at, name, derived)), close())"
-              @remove="(change(edit.removeMeasure(statement, at)), close())"
+              :measures="free"
+              :shown="[]"
+              @take="(name) => (change(edit.addMeasure(statement, name)), close())"
             />
           </ElTabPane>
-          <ElTabPane label="Heading" name="heading">
-            <MeasureName
-              :name="shown.name"
-              :plain="said.of('measures', at)"
-              @take="(name) => (change(setName(statement, at, name)), close())"
-            />
-          </ElTabPane>
-          <ElTabPane v-if="own(shown.measure)" label="How it is computed" name="own">
+          <ElTabPane label="Of your own" name="own">
             <MeasureForm
-              :defined="own(shown.measure)"
+              :names="measures.map((each) => each.name)"
               @define="(defined) => (change(defineMeasure(statement, defined)), close())"
-              @remove="(change(undefine(statement, shown.measure)), close())"
             />
           </ElTabPane>
         </ElTabs>
       </template>
     </Part>
-    with
-    <Part :name="`show-${at}`" :label="said.of('show', at) || 'nothing beside it'">
-      <ElTabs model-value="show">
-        <ElTabPane label="Beside it" name="show">
-          <ShowChoice
-            :shown="shown"
-            :statement="statement"
-            :at="at"
-            :said="said"
-            @change="(show) => change(edit.setShow(statement, at, show))"
-            @against="(bases) => change(setMeasureBases(statement, at, bases))"
-          />
-        </ElTabPane>
-        <ElTabPane label="Shares" name="shares">
-          <ShareChoice
-            :shown="shown"
-            :statement="statement"
-            :said="said.all('share_scopes').slice(sharesBefore(at))"
-            :derived="kindOf(shown.measure) === 'derived'"
-            @change="(shares) => change(setShares(statement, at, shares))"
-          />
-        </ElTabPane>
-        <ElTabPane v-if="timed" label="Along the periods" name="along">
-          <AlongChoice
-            :along="shown.along ?? null"
-            :additive="kindOf(shown.measure) === 'additive'"
-            :words="said.of('measures', at)"
-            @take="(along) => change(edit.setAlong(statement, at, along))"
-          />
-        </ElTabPane>
-      </ElTabs>
-    </Part>
-  </template>
-  <Part name="add-measure" label="+ measure" adds>
-    <template #default="{ close }">
-      <ElTabs :model-value="free.length ? 'measure' : 'own'">
-        <ElTabPane v-if="free.length" label="Measure" name="measure">
-          <MeasureChoice
-            :measures="free"
-            :shown="[]"
-            @take="(name) => (change(edit.addMeasure(statement, name)), close())"
-          />
-        </ElTabPane>
-        <ElTabPane label="Of your own" name="own">
-          <MeasureForm
-            :names="measures.map((each) => each.name)"
-            @define="(defined) => (change(defineMeasure(statement, defined)), close())"
-          />
-        </ElTabPane>
-      </ElTabs>
-    </template>
-  </Part>
+  </span>
 </template>

@@ -2,10 +2,13 @@
 /** Members of a dimension, searched and chosen. */
 import { useNumbers } from "@/composables/numbers";
 import { ref, watch } from "vue";
-import type { MemberKey, MemberListed } from "@/contract";
+import type { Cell, MemberKey, MemberListed } from "@/contract";
+import { tableDecimals } from "@/model/numbers";
+import { useSheet } from "@/state/sheet/sheet";
 import { useLedgers } from "@/state/ledgers";
 
-const { count } = useNumbers();
+const numbers = useNumbers();
+const { count } = numbers;
 
 const props = defineProps<{ dimension: string }>();
 const chosen = defineModel<MemberKey[]>({ required: true });
@@ -27,6 +30,28 @@ watch(
   { immediate: true },
 );
 
+/** What each member comes to in the current window, as far as it is known by now. */
+const sheet = useSheet();
+const amounts = ref(new Map<MemberKey, Cell>());
+watch(
+  () => props.dimension,
+  async (dimension) => {
+    amounts.value = new Map();
+    if (dimension) amounts.value = await sheet.amounts(dimension);
+  },
+  { immediate: true },
+);
+function amount(key: MemberKey): string {
+  const cell = amounts.value.get(key);
+  const column = sheet.answer?.columns.find((each) => each.kind === "value" && !each.window);
+  if (!cell || cell.value === null || !column) return "";
+  return numbers.cell(cell, column, tableDecimals(column, sheet.answer?.total.cells[0] ?? cell));
+}
+
+function takeFound(): void {
+  chosen.value = [...new Set([...chosen.value, ...found.value.map((each) => each.key)])];
+}
+
 function toggle(key: MemberKey, on: boolean): void {
   chosen.value = on ? [...chosen.value, key] : chosen.value.filter((each) => each !== key);
 }
@@ -42,18 +67,21 @@ function toggle(key: MemberKey, on: boolean): void {
       data-test="filter-search"
     />
     <slot />
-    <ElCheckbox
-      v-for="member in found"
-      :key="String(member.key)"
-      class="member"
-      :model-value="chosen.includes(member.key)"
-      :data-test="`member-${member.key}`"
-      @change="toggle(member.key, !!$event)"
-      >{{ member.label }}
-      <small v-if="member.key && member.key !== member.label" class="quiet">{{
-        member.key
-      }}</small></ElCheckbox
-    >
+    <ElButton v-if="search && found.length" link data-test="take-found" @click="takeFound">
+      All found
+    </ElButton>
+    <div v-for="member in found" :key="String(member.key)" class="member">
+      <ElCheckbox
+        :model-value="chosen.includes(member.key)"
+        :data-test="`member-${member.key}`"
+        @change="toggle(member.key, !!$event)"
+        >{{ member.label }}
+        <small v-if="member.key && member.key !== member.label" class="quiet">{{
+          member.key
+        }}</small></ElCheckbox
+      >
+      <small class="number quiet">{{ amount(member.key) }}</small>
+    </div>
     <p v-if="total > found.length" class="quiet">
       {{ count(total - found.length, "more member") }}: search to find them.
     </p>
@@ -63,7 +91,10 @@ function toggle(key: MemberKey, on: boolean): void {
 
 <style scoped>
 .member {
-  display: block;
-  padding: 2px 4px;
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  align-items: center;
+  padding: 0 4px;
 }
 </style>

@@ -2,6 +2,7 @@
 /** One line: its name, its cells with bars of changes, and its trend. */
 import { STATUS } from "@/contract/vocabulary";
 import { computed } from "vue";
+import { rangeText } from "@/model/days";
 import type { Line } from "@/model/lines";
 import { favour, lengthOf } from "@/model/numbers";
 import type { ShownColumn } from "@/model/table";
@@ -56,6 +57,15 @@ const timed = computed(() => {
   );
 });
 const depth = computed(() => row.value.path.length + (typeof row.value.rest === "number" ? 1 : 0));
+
+/** In a series each row has its period; the total has the whole range, which is told beside it. */
+const range = computed(() => {
+  const { answer } = props.told;
+  const asked = answer.windows[0]?.asked;
+  return props.total && !row.value.path.length && answer.periods.length && asked
+    ? rangeText(asked.first, asked.last)
+    : "";
+});
 
 function look({ at, column }: ShownColumn): string[] {
   const cell = row.value.cells[at];
@@ -127,6 +137,7 @@ function mark({ column }: ShownColumn): string {
       <span v-else :class="{ hidden: line.place }" :title="labelOf(row, told)">{{ labelOf(row, told) }}</span>
       <template v-if="!line.place">
         <small v-if="row.status && row.status !== 'kept'" class="status">{{ STATUS[row.status] }}</small>
+        <small v-if="range" class="status" data-test="total-range">{{ range }}</small>
         <small v-if="row.goals" class="status">{{ row.goals.met }} of {{ row.goals.defined }}</small>
       </template>
     </th>

@@ -45,7 +45,6 @@ const emit = defineEmits<{
 }>();
 
 const box = ref<HTMLElement | null>(null);
-
 const tall = computed(() => (props.layout.size === "large" ? 38 : 28) * (props.scale ?? 1));
 const told = computed<Told>(() => ({
   answer: props.answer,
@@ -83,7 +82,7 @@ const {
   () => decimals.value,
   numbers,
 );
-/** Why the cell that has the focus has no figure. */
+/** Why the focused cell has no figure. */
 const missing = ref<string | null>(null);
 // The windows are those of one answer, however many of its rows are filled by now.
 forgetWith([() => props.answer.windows, () => props.layout]);

@@ -1,0 +1,20 @@
+/** What a part of the sentence is, told on hover where nothing of its own is to be said. */
+export const ABOUT: Record<string, string> = {
+  measure: "What is added up",
+  show: "What stands beside the figure: its change, its share, its rank",
+  row: "What the rows are, from the outside in",
+  across: "What stands side by side",
+  window: "The days that are counted",
+  cut: "How far each period of the series counts",
+  base: "What it is compared with",
+  filter: "Which lines are counted",
+  reading: "How it is counted, where that is not as usual",
+  limit: "Which of the rows are shown; totals count all of them",
+  goal: "What is to be reached: rows then say met or missed",
+  sort: "The order of the rows",
+  statements: "Statements that are kept, and questions that are ready",
+  keep: "Keep what is on screen under a name",
+  layout: "Columns, totals and how figures are written; no figure changes",
+  save: "Copy it, save it as a file, print it",
+  add: "Whatever is not in the sentence yet",
+};
