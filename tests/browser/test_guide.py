@@ -70,5 +70,5 @@ def test_the_scripts_of_the_guide_run(address: str) -> None:
         with contextlib.redirect_stdout(out):
             exec(compile(script, "8-scripts.md", "exec"), {"ADDRESS": address})
         said.append(out.getvalue())
-    assert re.search(r"^Lakes \d+\.\d\d$", said[0], re.MULTILINE) and "against the same dates last year." in said[0]
+    assert re.search(r"^Lakes \d+\.\d\d$", said[0], re.MULTILINE) and "against the same dates last year" in said[0]
     assert LEDGER_NAME in said[1]

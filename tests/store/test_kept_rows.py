@@ -16,6 +16,7 @@ from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import NewLedger, SavedStatement
 from lofty_abacus.actions.statements.keep_statements import list_statements, save_statement
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
+from lofty_abacus.export.layout import Chart, Layout
 from lofty_abacus.store.books import MariaDbBooks
 from tests.conftest import quiet
 
@@ -35,6 +36,17 @@ def spoil(office: Office, ledger: str, table: str, change: str) -> None:
     number = office.books.ledger(ledger).id
     with office.books.engine.begin() as connection:
         connection.execute(text(f"UPDATE {table} SET body = {change} WHERE ledger_id = :number"), {"number": number})
+
+
+def test_a_layout_of_an_earlier_build_is_read_with_its_names(office: Office, ledger: str, csv_file: Write) -> None:
+    keep(office, ledger, csv_file)
+    chart = Layout(chart=Chart(axes={"net_sales.0.value": "right"}, key="none"))
+    save_statement(office, ledger, SavedStatement("Good", NET, Opened(), layout=chart))
+    save_statement(office, ledger, SavedStatement("Good", NET, Opened(2), layout=chart))
+    renamed = "REPLACE(body, '\"axes\"', '\"sides\"')"
+    spoil(office, ledger, "saved_statement", renamed)
+    found = next(each for each in list_statements(office, ledger).saved if each.name == "Good")
+    assert found.layout == chart and found.earlier[0].layout == chart
 
 
 @pytest.mark.parametrize(

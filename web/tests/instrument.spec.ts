@@ -157,6 +157,10 @@ describe("a layout", () => {
     expect(setWidth(PLAIN, "a", 5).widths).toEqual({ a: 40 });
     expect(layoutParts(setWidth(PLAIN, "a", 99.6))).toEqual({ widths: { a: 100 } });
     expect(wholeLayout({ zeros: "dash" })).toEqual({ ...PLAIN, zeros: "dash" });
+    // An address of an earlier build.
+    const sides = { "net_sales.0.value": "right" };
+    expect(wholeLayout({ chart: { sides, key: "none" } }).chart).toMatchObject({ axes: sides, key: "none" });
+    expect(wholeLayout({ chart: { sides } }).chart).not.toHaveProperty("sides");
   });
   it("writes negatives and zeros as it says", () => {
     const [minus, zero] = cells("-1234.50", "0.00");

@@ -38,14 +38,14 @@ class Written:
 class Chart:
     """How a chart over the table is drawn.
 
-    lines: bars and lines as the figures ask for, or all as one of them. sides: the axis of single figures, by column, where it is
+    lines: bars and lines as the figures ask for, or all as one of them. axes: the axis of single figures, by column, where it is
     not that of their unit. percent: the % changes as lines, too. key: where it stands. low, high: bounds of the left and of the
     right axis as decimal text, '' for those of the figures. ahead: the bases of periods that have not begun, too. rows: one row's
     series, or those of the first ten rows as lines or as small charts, the others as one.
     """
 
     lines: Literal["own", "line", "bar"] = "own"
-    sides: Mapping[str, Literal["left", "right"]] = field(default_factory=dict)
+    axes: Mapping[str, Literal["left", "right"]] = field(default_factory=dict)
     percent: bool = False
     key: Literal["top", "right", "none"] = "top"
     low: tuple[str, str] = ("", "")

@@ -43,10 +43,10 @@ def _read(row: Mapping[str, Any]) -> SavedStatement:
         row["folder"],
         row["description"],
         # Kept by an earlier build, a statement has no layout of its own.
-        _LAYOUT.validate_python(body.get("layout", {})),
+        _LAYOUT.validate_python(_renamed(body.get("layout", {}))),
         row["saved_by"],
         row["saved_at"].replace(tzinfo=UTC),
-        _EARLIER.validate_python(body.get("earlier", [])),
+        _EARLIER.validate_python([{**each, "layout": _renamed(each.get("layout", {}))} for each in body.get("earlier", [])]),
         row["id"],
     )
 
@@ -96,3 +96,12 @@ def take_back_statement(connection: Connection, ledger_id: int, name: str) -> bo
     here = (saved_statement.c.ledger_id == ledger_id) & (saved_statement.c.name == name)
     back = saved_statement.update().where(here, saved_statement.c.forgotten_at.is_not(None)).values(forgotten_at=None)
     return bool(connection.execute(back).rowcount)
+
+
+def _renamed(layout: dict[str, Any]) -> dict[str, Any]:
+    """A layout with the names of this build: an earlier one called the axes of a chart its sides."""
+    chart = layout.get("chart")
+    if not chart or "sides" not in chart:
+        return layout
+    others = {name: value for name, value in chart.items() if name != "sides"}
+    return {**layout, "chart": {"axes": chart["sides"], **others}}

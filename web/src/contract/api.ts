@@ -1447,7 +1447,7 @@ export interface components {
          * Chart
          * @description How a chart over the table is drawn.
          *
-         *     lines: bars and lines as the figures ask for, or all as one of them. sides: the axis of single figures, by column, where it is
+         *     lines: bars and lines as the figures ask for, or all as one of them. axes: the axis of single figures, by column, where it is
          *     not that of their unit. percent: the % changes as lines, too. key: where it stands. low, high: bounds of the left and of the
          *     right axis as decimal text, '' for those of the figures. ahead: the bases of periods that have not begun, too. rows: one row's
          *     series, or those of the first ten rows as lines or as small charts, the others as one.
@@ -1458,6 +1458,10 @@ export interface components {
              * @default false
              */
             ahead: boolean;
+            /** Axes */
+            axes?: {
+                [key: string]: "left" | "right";
+            };
             /**
              * High
              * @default [
@@ -1503,10 +1507,6 @@ export interface components {
              * @enum {string}
              */
             rows: "one" | "lines" | "multiples";
-            /** Sides */
-            sides?: {
-                [key: string]: "left" | "right";
-            };
         };
         /**
          * CheckedTotal

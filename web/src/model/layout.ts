@@ -6,7 +6,10 @@ import { isFilled } from "./filling";
 /** A layout with every part; what is left out is plain. */
 export function wholeLayout(parts: object): Layout {
   const layout: Layout = { ...PLAIN, ...parts };
-  return layout.chart ? { ...layout, chart: { ...PLAIN_CHART, ...layout.chart } } : layout;
+  if (!layout.chart) return layout;
+  // In addresses of an earlier build the axes of a chart are called its sides.
+  const { sides, ...chart } = layout.chart as typeof layout.chart & { sides?: typeof layout.chart.axes };
+  return { ...layout, chart: { ...PLAIN_CHART, ...(sides ? { axes: sides } : {}), ...chart } };
 }
 
 /** The parts that differ from the plain layout, for an address. */

@@ -146,9 +146,9 @@ function changeMeasure(
   return settled({ ...statement, measures });
 }
 
-/** Levels of one side in a new order or number. */
-export function setLevels(statement: Statement, side: "rows" | "across", levels: RowLevel[]): Statement {
-  return settled({ ...statement, [side]: levels });
+/** Levels down or across in a new order or number. */
+export function setLevels(statement: Statement, way: "rows" | "across", levels: RowLevel[]): Statement {
+  return settled({ ...statement, [way]: levels });
 }
 
 /** Another window; bases that stepped by its own grain step by the new one. */

@@ -180,14 +180,14 @@ function levelPhrases(statement: Statement, ledger: LedgerDescription): Phrase[]
         words: `only by ${levelName(each)}`,
         statement: edit.setLevels(statement, "rows", [each]),
       });
-  for (const side of ["rows", "across"] as const)
-    for (const each of statement[side])
+  for (const way of ["rows", "across"] as const)
+    for (const each of statement[way])
       found.push({
-        words: `not ${side === "rows" ? "by" : "across"} ${levelName(each)}`,
+        words: `not ${way === "rows" ? "by" : "across"} ${levelName(each)}`,
         statement: edit.setLevels(
           statement,
-          side,
-          statement[side].filter((one) => one !== each),
+          way,
+          statement[way].filter((one) => one !== each),
         ),
       });
   const down = goDown(statement);

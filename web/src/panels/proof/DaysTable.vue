@@ -52,10 +52,10 @@ function dayFigure(column: DaysColumn, day: DayFigure | undefined, row: number):
 
 /** The sums below the columns, in the columns' order, of all days whatever page is shown. */
 function sums(): VNode[] {
-  return groups.value.flatMap((group, side) => [
+  return groups.value.flatMap((group, place) => [
     h("span", "Sum"),
     ...group.columns.map((column, at) =>
-      h("span", { "data-test": `days-sum-${side}-${at}` }, text(column.sum)),
+      h("span", { "data-test": `days-sum-${place}-${at}` }, text(column.sum)),
     ),
   ]);
 }
@@ -75,7 +75,7 @@ function sums(): VNode[] {
     aria-label="Days"
     data-test="days"
   >
-    <template v-for="(group, side) in groups" :key="side">
+    <template v-for="(group, place) in groups" :key="place">
       <ElTableColumn v-slot="{ row }" :label="dayHeading(group.columns[0]?.operand)" min-width="76">
         <span :class="{ quiet: !group.days[row.at]?.counted }">{{
           group.days[row.at] ? dayText(group.days[row.at]?.day ?? "") : ""

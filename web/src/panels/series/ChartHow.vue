@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** How a chart is drawn: bars or lines, its key, sides and bounds of its axes. */
+/** How a chart is drawn: bars or lines, its key, axes and bounds of its axes. */
 import Field from "@/parts/Field.vue";
 import Option from "@/parts/Option.vue";
 import type { Chart } from "@/contract";
@@ -21,9 +21,9 @@ function set(parts: Partial<Chart>): void {
   emit("draw", { ...props.chart, ...parts });
 }
 
-function turnSide(at: number): void {
+function turnAxis(at: number): void {
   const id = props.drawing.drawn[at]?.column.id ?? "";
-  set({ sides: { ...props.chart.sides, [id]: props.words.axis(at) ? "left" : "right" } });
+  set({ axes: { ...props.chart.axes, [id]: props.words.axis(at) ? "left" : "right" } });
 }
 
 /** A bound of the left (0) or right (1) axis. */
@@ -63,7 +63,7 @@ function bound(end: "low" | "high", at: number, text: string): void {
         :key="each.column.id"
         :model-value="words.axis(at) === 1"
         :data-test="`chart-right-${each.column.id}`"
-        @change="turnSide(at)"
+        @change="turnAxis(at)"
         >{{ words.nameOf(at) }} on the right</ElCheckbox
       >
       <label v-if="several"

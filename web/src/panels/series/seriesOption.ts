@@ -123,11 +123,11 @@ export function seriesOption(
   const axes = Math.max(rates.length ? 1 : 0, ...drawing.drawn.map((_, at) => axis(at)));
   const limit = (text: string): number | undefined =>
     /^-?\d+(\.\d+)?$/.test(text.trim()) ? Number(text) : undefined;
-  const onAxis = (side: number): (number | null)[] => [
+  const onAxis = (which: number): (number | null)[] => [
     ...drawing.drawn.flatMap(({ column, values }, at) =>
-      axis(at) === side ? valuesOf({ column: column, values }) : [],
+      axis(at) === which ? valuesOf({ column, values }) : [],
     ),
-    ...(side === 1 ? rates.flatMap(({ values }) => values) : []),
+    ...(which === 1 ? rates.flatMap(({ values }) => values) : []),
   ];
   const bounds = axesOf(Array.from({ length: axes + 1 }, (_, at) => onAxis(at)));
   const measures = [...new Set(drawing.drawn.map(({ column }) => `${column.measure} ${column.along}`))];

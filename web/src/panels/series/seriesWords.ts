@@ -92,7 +92,7 @@ export function seriesWords(of: DrawnSeries, numbers: Numbers) {
 
   /** A figure's axis: as chosen, else by its unit. */
   function axis(at: number): 0 | 1 {
-    const chosen = of.chart.sides?.[of.drawing.drawn[at]?.column.id ?? ""];
+    const chosen = of.chart.axes?.[of.drawing.drawn[at]?.column.id ?? ""];
     return chosen ? (chosen === "right" ? 1 : 0) : axisOf(of.drawing, at);
   }
 

@@ -10,13 +10,13 @@ import type { Pieces } from "@/words/told";
 const props = defineProps<{ statement: Statement; ledger: LedgerDescription; said: Pieces }>();
 const emit = defineEmits<{ change: [statement: Statement] }>();
 
-const SIDES = [
-  { side: "rows", part: "row", first: "by", more: "then by" },
-  { side: "across", part: "across", first: "across", more: "then across" },
+const WAYS = [
+  { way: "rows", part: "row", first: "by", more: "then by" },
+  { way: "across", part: "across", first: "across", more: "then across" },
 ] as const;
 
-function set(side: "rows" | "across", levels: RowLevel[]): void {
-  emit("change", edit.setLevels(props.statement, side, levels));
+function set(way: "rows" | "across", levels: RowLevel[]): void {
+  emit("change", edit.setLevels(props.statement, way, levels));
 }
 
 function told(level: RowLevel): string | undefined {
@@ -25,47 +25,47 @@ function told(level: RowLevel): string | undefined {
 </script>
 
 <template>
-  <template v-for="{ side, part, first, more } in SIDES" :key="side">
+  <template v-for="{ way, part, first, more } in WAYS" :key="way">
     <span class="list"
-      ><template v-if="statement[side].length"
+      ><template v-if="statement[way].length"
         >, {{ first }}
-        <template v-for="(level, at) in statement[side]" :key="at">
+        <template v-for="(level, at) in statement[way]" :key="at">
           <template v-if="at"> then </template>
           <Part
             :name="`${part}-${at}`"
-            :label="said.of(side, at)"
+            :label="said.of(way, at)"
             :about="told(level)"
-            :kind="side"
+            :kind="way"
             :at="at"
             removes
             @remove="
               set(
-                side,
-                statement[side].filter((_, other) => other !== at),
+                way,
+                statement[way].filter((_, other) => other !== at),
               )
             "
-            @move="(from, to) => set(side, moved(statement[side], from, to))"
+            @move="(from, to) => set(way, moved(statement[way], from, to))"
           >
             <template #default="{ close }">
               <RowChoice
-                :side="side"
+                :way="way"
                 :statement="statement"
                 :ledger="ledger"
                 :at="at"
-                @change="(levels) => (set(side, levels), close())"
+                @change="(levels) => (set(way, levels), close())"
               />
             </template>
           </Part>
         </template>
       </template>
-      <Part :name="`add-${part}`" :label="`+ ${statement[side].length ? more : first}`" adds>
+      <Part :name="`add-${part}`" :label="`+ ${statement[way].length ? more : first}`" adds>
         <template #default="{ close }">
           <RowChoice
-            :side="side"
+            :way="way"
             :statement="statement"
             :ledger="ledger"
             :at="null"
-            @change="(levels) => (set(side, levels), close())"
+            @change="(levels) => (set(way, levels), close())"
           />
         </template> </Part
     ></span>

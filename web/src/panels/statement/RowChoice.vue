@@ -13,12 +13,12 @@ const { count } = useNumbers();
 const props = defineProps<{
   statement: Statement;
   ledger: LedgerDescription;
-  side: "rows" | "across";
+  way: "rows" | "across";
   at: number | null;
 }>();
 const emit = defineEmits<{ change: [levels: RowLevel[]] }>();
 
-const levels = computed(() => props.statement[props.side]);
+const levels = computed(() => props.statement[props.way]);
 const current = computed(() => {
   const level = props.at === null ? undefined : levels.value[props.at];
   return level === undefined ? undefined : levelKey(level);
