@@ -142,6 +142,17 @@ def test_no_page_has_a_violation(page: Chrome, address: str, tmp_path: Path) -> 
         lambda: screen.says("finding-unreadable", "2026-02-30"),
     )
     then("settings", lambda: screen.click("ledger-chip"), lambda: screen.click("open-settings"), lambda: screen.find("settings"))
+    screen.keys(Keys.ESCAPE)
+    screen.until(lambda: not screen.find_all_shown("settings"), "the settings are closed")
+    then(
+        "a new ledger",
+        lambda: screen.click("ledger-chip"),
+        lambda: screen.click("new-ledger"),
+        lambda: screen.find("make-ledger"),
+    )
+    page.get(f"{address}/intake")
+    batch = "sales-2024-01.csv"
+    then("a withdrawal", lambda: screen.click(f"withdraw-{batch}"), lambda: screen.find("withdraw-hole"))
     then("guide", lambda: page.get(f"{address}/guide/questions"), lambda: screen.find("guide-search"))
     then("help", lambda: screen.keys("?"), lambda: screen.find("help"))
     then("no such page", lambda: page.get(f"{address}/nowhere"))

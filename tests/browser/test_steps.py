@@ -9,6 +9,7 @@ import urllib.request
 from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
 
 from lofty_abacus.demo.scenario import LEDGER_NAME
 from tests.browser.screen import Screen
@@ -35,12 +36,12 @@ def test_every_question_is_few_clicks_away(screen: Screen, page: Chrome, address
         screen.settled()
         page.execute_script(COUNT_CLICKS)
         screen.click("part-statements")
-        tab = screen.until(
-            lambda folder=folder: next(
-                each for each in page.find_elements(By.CSS_SELECTOR, "[role=tab]") if each.is_displayed() and each.text == folder
-            ),
-            f"{folder} is there",
-        )
+
+        def tab_of(folder: str = folder) -> WebElement | None:
+            tabs = page.find_elements(By.CSS_SELECTOR, "[role=tab]")
+            return next((each for each in tabs if each.is_displayed() and each.text == folder), None)
+
+        tab = screen.until(tab_of, f"{folder} is there")
         if tab.get_attribute("aria-selected") != "true":
             screen.to_tab(folder)
         screen.says(f"open-{name}", "day")

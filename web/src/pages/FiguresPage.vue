@@ -136,6 +136,7 @@ async function correctLine(line: number, next: LineChange | null, reason: string
   flex-direction: column;
   gap: 8px;
   height: 100%;
+  overflow: hidden auto;
   padding: 8px 18px 10px;
 }
 .waiting {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What was answered, in its places: frame, filter beside, chart, table with its notices, proof. */
 import { refDebounced } from "@vueuse/core";
-import { computed, defineAsyncComponent, nextTick, ref, toRefs } from "vue";
+import { computed, defineAsyncComponent, nextTick, onBeforeUnmount, ref, toRefs, watchEffect } from "vue";
 import type { Answer, LedgerDescription, LineChange, Statement } from "@/contract";
 import { setAsOf, setWindow, turnSort } from "@/model/statement";
 import { severalOf, type seriesOf } from "@/model/chart";
@@ -46,6 +46,14 @@ const slow = refDebounced(loading, 150);
 
 /** With time across the chart can hold the series of several rows. */
 const several = computed(() => (props.series?.row ? severalOf(props.seen, props.statement) : null));
+
+/** However much stands above it, the table keeps room for some rows: the page is then longer than the screen. In rem. */
+const least = computed(
+  () => 23 + (layout.value.chart && props.series ? 15 : 0) + (layout.value.headline ? 7 : 0),
+);
+/** A statement that asks to be seen larger has the whole page larger, as long as it is there. */
+watchEffect(() => (reader.showing = layout.value.size === "large"));
+onBeforeUnmount(() => (reader.showing = false));
 
 const table = ref<InstanceType<typeof FiguresTable> | null>(null);
 const beside = ref<InstanceType<typeof FiltersBeside> | null>(null);
@@ -156,8 +164,8 @@ async function closeProof(): Promise<void> {
   display: flex;
   flex-direction: column;
   gap: 10px;
-  flex: 1;
-  min-height: 0;
+  flex: 1 0 auto;
+  height: 0;
 }
 .outdated {
   margin: 0;

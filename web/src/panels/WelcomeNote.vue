@@ -24,8 +24,12 @@ const shown = computed(() => !known.value && ledgers.list.length === 1 && !!ledg
 
 <style scoped>
 .el-alert {
+  --el-alert-bg-color: var(--soft);
   flex: none;
   padding: 2px 12px;
+}
+.el-alert :deep(.el-alert__title) {
+  color: var(--ink);
 }
 a {
   color: var(--window-text-0);

@@ -25,13 +25,13 @@ defineProps<{ besides: boolean; proves: boolean }>();
   min-height: 0;
 }
 .lower.proving {
-  grid-template-columns: minmax(0, 1fr) 330px;
+  grid-template-columns: minmax(0, 1fr) clamp(330px, 25vw, 480px);
 }
 .lower.beside {
   grid-template-columns: 220px minmax(0, 1fr);
 }
 .lower.beside.proving {
-  grid-template-columns: 220px minmax(0, 1fr) 330px;
+  grid-template-columns: 220px minmax(0, 1fr) clamp(330px, 25vw, 480px);
 }
 .left {
   display: flex;

@@ -12,6 +12,9 @@ export type WeekStart = "ledger" | "0" | "5" | "6";
 /** How much of the browser's own size the text has, in percent: everything is measured by it. */
 const PERCENT: Record<Size, number> = { usual: 100, larger: 115, largest: 130 };
 
+/** How much larger everything is while it is shown to others. */
+const SHOWING = 1.25;
+
 export const useReader = defineStore("reader", () => {
   /** Light, dark, or as the reader's system is; the page carries it as a class. */
   const { store: theme, state } = useColorMode<Theme>({ storageKey: "lofty-theme", emitAuto: true });
@@ -27,17 +30,21 @@ export const useReader = defineStore("reader", () => {
   const locale = computed(() => language.value || undefined);
   const marks = computed<Marks>(() => localMarks(locale.value));
 
+  /** Whether a statement asks to be seen larger, for showing. */
+  const showing = ref(false);
+
   /** How much larger than usual the text is, whatever makes it so: what is drawn in pixels follows. */
   const scale = ref(1);
   watch(
-    size,
-    (next) => {
+    [size, showing],
+    ([next, shows]) => {
       const root = document.documentElement;
-      root.style.fontSize = next === "usual" ? "" : `${PERCENT[next]}%`;
+      const percent = PERCENT[next] * (shows ? SHOWING : 1);
+      root.style.fontSize = percent === 100 ? "" : `${percent}%`;
       scale.value = (parseFloat(getComputedStyle(root).fontSize) || 16) / 16;
     },
     { immediate: true },
   );
 
-  return { theme, isDark, size, language, locale, marks, weekStart, firstPage, scale };
+  return { theme, isDark, size, language, locale, marks, weekStart, firstPage, showing, scale };
 });

@@ -106,7 +106,7 @@ const choices = computed<Line[]>(() => {
       options: { no: "no", yes: "yes" },
       take: (value) => set("headline", value === "yes"),
     },
-    line("size", "Text and rows", "size", { normal: "normal", large: "larger, for showing" }),
+    line("size", "Everything", "size", { normal: "normal", large: "larger, for showing" }),
   ];
 });
 </script>

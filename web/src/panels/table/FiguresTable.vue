@@ -45,7 +45,7 @@ const emit = defineEmits<{
 }>();
 
 const box = ref<HTMLElement | null>(null);
-const tall = computed(() => (props.layout.size === "large" ? 38 : 28) * (props.scale ?? 1));
+const tall = computed(() => 28 * (props.scale ?? 1));
 const told = computed<Told>(() => ({
   answer: props.answer,
   statement: props.statement,
@@ -135,7 +135,7 @@ const { move, hide } = useColumnMoves(props, slots, (next) => emit("lay", next, 
 </script>
 
 <template>
-  <div ref="box" class="figures-table" :class="layout.size" data-test="table">
+  <div ref="box" class="figures-table" data-test="table">
     <table role="grid" :aria-rowcount="reachable.length" :aria-colcount="slots.length" aria-label="Figures">
       <FiguresHead
         :told="told"
