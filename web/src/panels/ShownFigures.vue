@@ -72,7 +72,12 @@ async function closeProof(): Promise<void> {
 </script>
 
 <template>
-  <div :class="{ stale: (loading && slow) || outdated }" :aria-busy="loading" class="work">
+  <div
+    :class="{ stale: (loading && slow) || outdated }"
+    :aria-busy="loading"
+    class="work"
+    :style="{ minHeight: `${least}rem` }"
+  >
     <p v-if="outdated" class="outdated" role="status" data-test="outdated">
       Not what the statement asks for now: these are the figures of the last one that was answered.
     </p>
