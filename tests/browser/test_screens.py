@@ -63,16 +63,20 @@ def test_nothing_wraps_with_one_ledger_or_with_twenty(screen: Screen, sized: Chr
 
 
 def test_everything_grows_with_what_the_reader_wants(screen: Screen, page: Chrome) -> None:
-    sizes = "return ['.sentence', '.figures-table td', '.tools .el-button'].map(each => parseFloat(getComputedStyle(document.querySelector(each)).fontSize))"
+    of = "each => parseFloat(getComputedStyle(document.querySelector(each)).fontSize)"
+    sizes = f"return ['.sentence', '.figures-table td', '.tools .el-button'].map({of})"
     usual = page.execute_script(sizes)
     screen.click("reader")
-    screen.until(
-        lambda: (
-            next(e for e in page.find_elements(By.CSS_SELECTOR, ".el-segmented__item") if e.text == "Largest").click(),
-            True,
-        )[1],
-        "it is chosen",
-    )
+
+    def chosen() -> bool:
+        items = page.find_elements(By.CSS_SELECTOR, ".el-segmented__item")
+        found = next((each for each in items if each.is_displayed() and each.text == "Largest"), None)
+        if found is None:
+            return False
+        found.click()
+        return True
+
+    screen.until(chosen, "the largest size is chosen")
     screen.until(
         lambda: page.execute_script(sizes) == pytest.approx([1.3 * each for each in usual], rel=0.01), "all of it is larger"
     )
