@@ -96,7 +96,7 @@ def test_other_shapes_of_the_figures(screen: Screen, take: Take, address: str, p
     take("across")
     split = {"measure": "net_sales", "show": ["difference", "price_volume_mix"]}
     show(screen, address, {"measures": [split], "rows": ["region"], "bases": BASES})
-    screen.click_cell("Lakes", "net_sales.1.price")
+    screen.click_cell("Lakes", "net_sales.1.price_volume_mix_price")
     screen.find("proof")
     take("change")
     both = [net, {"measure": "orders", "show": ["percent_change"]}, {"measure": "margin_percent", "show": ["difference"]}]
@@ -127,6 +127,7 @@ def test_the_other_pages(screen: Screen, take: Take, address: str, page: Chrome,
     file.write_text("\n".join(["Date;Order;Rep;Product;Quantity;Amount", *rows]))
     page.find_element(By.CSS_SELECTOR, '[data-test="files"] input').send_keys(str(file))
     screen.says("check-lines", "60")
+    screen.find("preview")
     take("intake")
     page.execute_script("document.querySelector('.page').scrollTo(0, arguments[0].offsetTop - 420)", screen.find("preview"))
     take("placing")

@@ -60,7 +60,9 @@ class Screen:
 
         def opened() -> bool:
             tabs = self.driver.find_elements(By.CSS_SELECTOR, '[role="tab"]')
-            tab = next(each for each in tabs if each.is_displayed() and each.text == name)
+            tab = next((each for each in tabs if each.is_displayed() and each.text == name), None)
+            if tab is None:
+                return False
             tab.click()
             return tab.get_attribute("aria-selected") == "true"
 

@@ -7,6 +7,7 @@ import type { AnsweredWindow, Chart } from "@/contract";
 import { PLAIN_CHART } from "@/contract/vocabulary";
 import { whole } from "@/model/statement";
 import SeriesChart from "@/panels/series/SeriesChart.vue";
+import { asides } from "@/panels/series/severalOption";
 import { answer, column, row } from "./answers";
 
 interface Drawn {
@@ -113,4 +114,16 @@ it("marks a period whose base is posted for a part only, and says for how much o
   const axis = Array.isArray(xAxis) ? xAxis[0] : xAxis;
   expect(axis?.data).toEqual(["! Jan 2026"]);
   expect(tooltip.formatter([{ dataIndex: 0 }])).toContain("20 of 31 days posted in 2025");
+});
+
+it("keeps the names at the ends of lines apart, within the picture", () => {
+  const height = 190;
+  const ends = [0.5, 0.5, 0.49, 1, 0, 0, null];
+  const moved = asides(ends, height);
+  const room = height - 36;
+  const places = ends.flatMap((end, at) => (end === null ? [] : [(1 - end) * room + (moved[at] ?? 0)]));
+  places.sort((one, other) => one - other);
+  for (let at = 1; at < places.length; at += 1)
+    expect((places[at] ?? 0) - (places[at - 1] ?? 0)).toBeGreaterThanOrEqual(12.999);
+  expect([Math.min(...places) >= 0, Math.max(...places) <= room, moved[6]]).toEqual([true, true, 0]);
 });

@@ -75,6 +75,8 @@ def columns_in_words(answer: Answer, statement: Statement, said: Mapping[str, st
 def own_heading(column: AnsweredColumn, answer: Answer, statement: Statement) -> str:
     """A column's heading: the window of a plain figure, else what it shows."""
     if column.kind == "value":
+        if answer.periods and statement.across and not column.window and not column.across_labels:
+            return say("In all")
         return window_heading(answer, column.window, statement)
     if column.kind == "share" and column.scope is not None:
         return capital(scope_words(column.scope))

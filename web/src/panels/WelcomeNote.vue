@@ -31,6 +31,10 @@ const shown = computed(() => !known.value && ledgers.list.length === 1 && !!ledg
 .el-alert :deep(.el-alert__title) {
   color: var(--ink);
 }
+.el-alert :deep(.el-alert__close-btn) {
+  top: 50%;
+  transform: translateY(-50%);
+}
 a {
   color: var(--window-text-0);
 }

@@ -125,6 +125,11 @@ const asksSign = computed(() => props.mapping.kind === "returns" || has("marker"
   align-items: center;
   margin-bottom: 6px;
 }
+.about label {
+  display: inline-flex;
+  gap: 6px;
+  align-items: center;
+}
 .about .el-select,
 .about .el-input {
   min-width: 150px;

@@ -58,7 +58,10 @@ const emit = defineEmits<{
 const from = ref<number | null>(null);
 const box = ref<HTMLElement | null>(null);
 let drawn: echarts.ECharts | null = null;
-useResizeObserver(box, () => drawn?.resize());
+useResizeObserver(box, () => {
+  drawn?.resize();
+  if (together.value) draw();
+});
 
 const words = seriesWords(props, numbers);
 /** Several rows are drawn where that is asked for and there are several. */
@@ -67,7 +70,7 @@ function draw(): void {
   const { rows } = props.chart;
   drawn?.setOption(
     together.value && rows !== "one"
-      ? severalOption(together.value, rows, numbers)
+      ? severalOption(together.value, rows, numbers, drawn.getHeight())
       : seriesOption(props, words, numbers, from.value),
     true,
   );

@@ -66,18 +66,15 @@ function decalOf(measure: number, shape: "line" | "bar"): object {
 /** Pixels at the right in which lines end in their names. */
 const END_LABEL = 110;
 
-/** A line ends in its name; names that would lie on each other step aside. */
+/** A line ends in its name. */
 export function endLabel(name: string): object {
   return {
-    endLabel: {
-      show: true,
-      formatter: name,
-      color: "inherit",
-      fontSize: 12,
-      width: END_LABEL - 10,
-      overflow: "truncate",
-    },
-    labelLayout: { moveOverlap: "shiftY" },
+    show: true,
+    formatter: name,
+    color: "inherit",
+    fontSize: 12,
+    width: END_LABEL - 10,
+    overflow: "truncate",
   };
 }
 
@@ -178,7 +175,9 @@ export function seriesOption(
         data: valuesOf({ column, values }).map((value, place) =>
           pointOf(value, column.window, typeOf(shape), !!runs[place]),
         ),
-        ...(typeOf(shape) === "line" && of.chart.key !== "right" ? endLabel(shortNameOf(at)) : {}),
+        ...(typeOf(shape) === "line" && of.chart.key !== "right"
+          ? { endLabel: endLabel(shortNameOf(at)), labelLayout: { moveOverlap: "shiftY" } }
+          : {}),
         barMaxWidth: 22,
         symbol: SYMBOLS[measures.indexOf(`${column.measure} ${column.along}`) % SYMBOLS.length],
         symbolSize: 6,

@@ -24,10 +24,32 @@ function length(value: Fraction | null, unit: string): number | null {
   return (Number(value.top) / Number(value.bottom)) * (unit === "percent" ? 100 : 1);
 }
 
+/** Pixels between names, and above and below the lines. */
+const APART = 13;
+const ABOVE = 12;
+const BELOW = 24;
+
+/** How far the names at the ends of lines step aside, so that none lies on another. ends: how high each line ends, from 0 to 1. */
+export function asides(ends: (number | null)[], height: number): number[] {
+  const room = height - ABOVE - BELOW;
+  const known = ends.flatMap((end, at) => (end === null ? [] : [{ at, y: (1 - end) * room }]));
+  known.sort((one, other) => one.y - other.y);
+  const placed: number[] = [];
+  for (const { y } of known) placed.push(Math.max(y, (placed.at(-1) ?? -APART) + APART));
+  // What was pushed out at the bottom pushes back up.
+  for (let at = placed.length - 1, most = room; at >= 0; at -= 1, most -= APART)
+    placed[at] = Math.min(placed[at] ?? 0, most);
+  const found = ends.map(() => 0);
+  known.forEach(({ at, y }, place) => (found[at] = (placed[place] ?? y) - y));
+  return found;
+}
+
 export function severalOption(
   { column, periods, rows }: Several,
   how: "lines" | "multiples",
   { rounded }: Numbers,
+  /** Pixels that the picture is high. */
+  height: number,
 ): EChartsCoreOption {
   const look = looks();
   const names = periods.map(({ key }) => (key.length > 2 ? periodName(key) : key));
@@ -55,6 +77,15 @@ export function severalOption(
     textStyle: look.text,
     tooltip: { trigger: "axis", ...look.tooltip, formatter: told },
   };
+  const lastOf = (row: (number | null)[]): number | null => row.findLast((each) => each !== null) ?? null;
+  const span = scale.max - scale.min || 1;
+  const offsets = asides(
+    values.map((row) => {
+      const last = lastOf(row);
+      return last === null ? null : (last - scale.min) / span;
+    }),
+    height,
+  );
   const yLabel = {
     ...look.axisLabel,
     formatter: (at: number) => rounded({ top: BigInt(Math.round(at)), bottom: 1n }, 0),
@@ -62,7 +93,7 @@ export function severalOption(
   if (how === "lines")
     return {
       ...base,
-      grid: { left: 70, right: 140, top: 12, bottom: 24 },
+      grid: { left: 70, right: 140, top: ABOVE, bottom: BELOW },
       xAxis: { type: "category", data: names, axisLabel: look.axisLabel, axisLine: look.axisLine },
       yAxis: {
         type: "value",
@@ -79,7 +110,7 @@ export function severalOption(
         itemStyle: { color: token("--window-0"), opacity: at < rows.length ? 1 : 0.5 },
         lineStyle: { width: 1.6, type: at % 3 === 1 ? "dashed" : at % 3 === 2 ? "dotted" : "solid" },
         emphasis: { focus: "series", lineStyle: { width: 3 } },
-        ...endLabel(row.label),
+        endLabel: { ...endLabel(row.label), offset: [0, offsets[at] ?? 0] },
       })),
     };
   const down = Math.ceil(rows.length / ACROSS);
