@@ -13,6 +13,7 @@ import pytest
 from lofty_abacus.server import folder as folder_of
 from lofty_abacus.server import mariadb
 from lofty_abacus.server.errors import FolderError, MissingProgramError
+from tests.conftest import SMALL_REDO
 
 
 def ask(running: mariadb.RunningServer, sql: str) -> tuple[object, ...]:
@@ -34,18 +35,18 @@ def ask(running: mariadb.RunningServer, sql: str) -> tuple[object, ...]:
 
 def test_started_used_killed_recovered_adopted_and_stopped(tmp_path: Path) -> None:
     home = tmp_path / "mariadb"
-    first = mariadb.start(home)
+    first = mariadb.start(home, redo_megabytes=SMALL_REDO)
     assert not first.adopted
     ask(first, "CREATE TABLE kept (n INT)")
     ask(first, "INSERT INTO kept VALUES (7)")
     os.kill(first.pid, signal.SIGKILL)
     os.waitpid(first.pid, 0)
-    second = mariadb.start(home)
+    second = mariadb.start(home, redo_megabytes=SMALL_REDO)
     assert second.pid != first.pid and not second.adopted
     assert ask(second, "SELECT n FROM kept") == ((7,),), "what was committed survives a crash"
-    with mariadb.in_use(home) as third:
+    with mariadb.in_use(home, redo_megabytes=SMALL_REDO) as third:
         assert third.adopted and third.pid == second.pid, "a running MariaDB is adopted, not doubled"
-        with mariadb.in_use(home) as fourth:
+        with mariadb.in_use(home, redo_megabytes=SMALL_REDO) as fourth:
             assert fourth.pid == second.pid
         assert ask(third, "SELECT 1") == ((1,),), "it is not stopped while another command uses it"
     assert not mariadb._is_ours(second.pid, home), "the last user stops it"
@@ -53,7 +54,7 @@ def test_started_used_killed_recovered_adopted_and_stopped(tmp_path: Path) -> No
 
 def test_the_password_is_private_and_asked_for(tmp_path: Path) -> None:
     home = tmp_path / "mariadb"
-    with mariadb.in_use(home) as running:
+    with mariadb.in_use(home, redo_megabytes=SMALL_REDO) as running:
         assert (home / "password").stat().st_mode & 0o777 == 0o600
         assert home.stat().st_mode & 0o777 == 0o700
         with pytest.raises(pymysql.MySQLError):
@@ -90,7 +91,7 @@ def test_being_told_to_end_in_the_middle_of_the_start_leaves_nothing_running(
         raise SystemExit(143)
 
     monkeypatch.setattr(mariadb, "_wait", told_to_end)
-    with pytest.raises(SystemExit), mariadb.in_use(tmp_path / "mariadb"):
+    with pytest.raises(SystemExit), mariadb.in_use(tmp_path / "mariadb", redo_megabytes=SMALL_REDO):
         raise AssertionError("it never runs")
     assert launched and not mariadb._is_ours(launched[0], tmp_path / "mariadb")
 

@@ -35,7 +35,7 @@ from lofty_abacus.store import backing_up, migrating
 from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.migrating import newest_revision
 from lofty_abacus.wiring import now, open_books, open_office
-from tests.conftest import quiet
+from tests.conftest import SMALL_REDO, quiet
 
 STATEMENT = Statement((ShownMeasure("net_sales"), ShownMeasure("lines")), ("rep", "team"), as_of=PinnedDay(date(2026, 12, 31)))
 ROOT = Path(__file__).resolve().parents[2]
@@ -58,7 +58,7 @@ def test_a_backup_taken_while_people_work_gives_the_same_answers_elsewhere(tmp_p
     with open_office(settings_at(tmp_path / "one")) as office:
         filled(office, tmp_path)
         before = answer_statement(office, "Äpfel & Birnen", STATEMENT, Opened(2))
-        url = mariadb.start(tmp_path / "one" / "mariadb").url
+        url = mariadb.start(tmp_path / "one" / "mariadb", redo_megabytes=SMALL_REDO).url
         more = tmp_path / "more.csv"
         more.write_text("date,rep,amount\n" + "2026-04-01,Ada,1\n" * 20_000)
         posting = threading.Thread(
@@ -93,7 +93,7 @@ def test_a_backup_taken_while_people_work_gives_the_same_answers_elsewhere(tmp_p
 def test_what_is_no_backup_is_told_and_changes_nothing(tmp_path: Path) -> None:
     with open_office(settings_at(tmp_path / "home")) as office:
         filled(office, tmp_path)
-        url, folder = mariadb.start(tmp_path / "home" / "mariadb").url, tmp_path / "home" / "mariadb"
+        url, folder = mariadb.start(tmp_path / "home" / "mariadb", redo_megabytes=SMALL_REDO).url, tmp_path / "home" / "mariadb"
         other = tmp_path / "other.gz"
         other.write_bytes(gzip.compress(b"hello"))
         with pytest.raises(RefusedError, match="is no backup"):
@@ -211,9 +211,9 @@ def test_a_database_that_dies_is_started_again_where_it_was(tmp_path: Path) -> N
     with open_office(settings_at(tmp_path / "home")) as office:
         filled(office, tmp_path)
         before = answer_statement(office, "Äpfel & Birnen", STATEMENT, Opened(1))
-        running = mariadb.start(tmp_path / "home" / "mariadb")
+        running = mariadb.start(tmp_path / "home" / "mariadb", redo_megabytes=SMALL_REDO)
         for _ in range(2):
-            os.kill(mariadb.start(tmp_path / "home" / "mariadb").pid, signal.SIGKILL)
+            os.kill(mariadb.start(tmp_path / "home" / "mariadb", redo_megabytes=SMALL_REDO).pid, signal.SIGKILL)
             until = time.monotonic() + 60
             while True:
                 try:

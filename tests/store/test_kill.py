@@ -16,6 +16,7 @@ import pymysql
 import pytest
 
 from lofty_abacus.server import mariadb
+from tests.conftest import SMALL_REDO
 
 ROOT = Path(__file__).resolve().parents[2]
 LINES = 120_000
@@ -57,7 +58,7 @@ def command(home: Path, *words: str) -> subprocess.Popen[str]:
 
 def ledger_state(home: Path) -> tuple[int, int, int, int]:
     """(version, lines that count, lines in the table, batches) as MariaDB has them, after a clean start."""
-    with mariadb.in_use(home / "mariadb") as running:
+    with mariadb.in_use(home / "mariadb", redo_megabytes=SMALL_REDO) as running:
         connection = pymysql.connect(
             host="127.0.0.1", port=running.port, user=mariadb.USER, password=running.password, database=mariadb.DATABASE
         )

@@ -140,11 +140,14 @@ h3 {
   grid-template-columns: repeat(auto-fill, minmax(300px, 1fr));
   gap: 6px 18px;
 }
-.grid label {
+.grid label:not(.el-checkbox) {
   display: grid;
   grid-template-columns: 128px minmax(0, 1fr);
   gap: 6px;
   align-items: center;
+}
+.grid label > small {
+  grid-column: 2;
 }
 .grid :deep(.el-input),
 .grid :deep(.el-select) {
