@@ -11,6 +11,7 @@ import { provideNumbers } from "@/composables/numbers";
 import { dayFormat, dayText } from "@/model/days";
 import LedgerChip from "@/panels/bar/LedgerChip.vue";
 import ReaderChip from "@/panels/bar/ReaderChip.vue";
+import Explained from "@/panels/Explained.vue";
 import MissingLedger from "@/panels/MissingLedger.vue";
 import { useHelp } from "@/state/help";
 import { useLedgers } from "@/state/ledgers";
@@ -83,6 +84,7 @@ const postedTo = computed(() =>
       <main>
         <MissingLedger />
         <RouterView />
+        <Explained />
         <HelpDrawer v-if="help.topic" :topic="help.topic" @close="help.topic = null" />
       </main>
     </div>

@@ -4,12 +4,13 @@ import Count from "@/parts/Count.vue";
 import Day from "@/parts/Day.vue";
 import Option from "@/parts/Option.vue";
 import { dimensionName } from "@/words/names";
-import { ref, watch } from "vue";
+import { computed, ref, watch } from "vue";
 import type { LedgerDescription, LedgerSettings } from "@/contract";
 import LedgerAway from "@/panels/bar/LedgerAway.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { MONTHS, WEEKDAYS } from "@/words/calendar";
 import { LINE_GRAINS } from "@/words/intake";
+import { fieldTroubles } from "@/words/ledger";
 
 const props = defineProps<{
   ledger: LedgerDescription;
@@ -36,8 +37,14 @@ watch(
   { immediate: true },
 );
 
+/** What is wrong with a field is told at it. */
+const wrong = computed(() =>
+  fieldTroubles({ name: next.value.name, currency: next.value.currency, zone: next.value.time_zone }),
+);
+
 async function confirm(): Promise<void> {
   trouble.value = "";
+  if (Object.values(wrong.value).some(Boolean)) return;
   const descriptions = Object.entries(said.value).map(([name, text]) => ({ name, text }));
   try {
     await props.save({ ...next.value, descriptions });
@@ -56,12 +63,29 @@ function asOf(day: string): void {
   <form class="settings" data-test="settings" @submit.prevent="confirm">
     <Trouble v-if="trouble" :message="trouble" />
     <div class="grid">
-      <label>Name <ElInput v-model="next.name" maxlength="80" required data-test="setting-name" /></label>
+      <label
+        >Name <ElInput v-model="next.name" maxlength="80" data-test="setting-name" /><small
+          v-if="wrong.name"
+          class="adverse"
+          role="alert"
+          >{{ wrong.name }}</small
+        ></label
+      >
       <label
         >Currency
-        <ElInput v-model="next.currency" style="width: 9ch" maxlength="3" data-test="setting-currency"
-      /></label>
-      <label>Time zone <ElInput v-model="next.time_zone" data-test="setting-zone" /></label>
+        <ElInput v-model="next.currency" style="width: 9ch" maxlength="3" data-test="setting-currency" />
+        <small v-if="wrong.currency" class="adverse" role="alert" data-test="wrong-currency">{{
+          wrong.currency
+        }}</small></label
+      >
+      <label
+        >Time zone <ElInput v-model="next.time_zone" data-test="setting-zone" /><small
+          v-if="wrong.zone"
+          class="adverse"
+          role="alert"
+          >{{ wrong.zone }}</small
+        ></label
+      >
       <label
         >Each line is known
         <ElSelect v-model="next.line_grain" data-test="setting-grain">

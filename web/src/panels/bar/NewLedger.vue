@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** A new ledger: its name, currency, time zone, and how exactly the days of its lines are known. */
 import Option from "@/parts/Option.vue";
-import { ref } from "vue";
+import { computed, ref } from "vue";
 import type { LedgerSettings } from "@/contract";
 import { useLedgers } from "@/state/ledgers";
 import { LINE_GRAINS } from "@/words/intake";
+import { fieldTroubles } from "@/words/ledger";
 
 type Grain = LedgerSettings["line_grain"];
 const emit = defineEmits<{ made: []; close: [] }>();
@@ -16,8 +17,14 @@ const zone = ref(Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC");
 const grain = ref<Grain>("day");
 const trouble = ref("");
 
+/** What is wrong is told at its field, once it was tried. */
+const tried = ref(false);
+const wrong = computed(() => fieldTroubles({ name: name.value, currency: currency.value, zone: zone.value }));
+
 async function confirm(): Promise<void> {
+  tried.value = true;
   trouble.value = "";
+  if (Object.values(wrong.value).some(Boolean)) return;
   try {
     await ledgers.make(name.value, currency.value.toUpperCase(), zone.value, grain.value);
     emit("made");
@@ -30,21 +37,26 @@ async function confirm(): Promise<void> {
 <template>
   <ElDialog :model-value="true" title="A new ledger" width="460" append-to-body @close="emit('close')">
     <ElForm label-width="150" label-position="left" @submit.prevent="confirm">
-      <ElFormItem label="Name" required>
+      <ElFormItem label="Name" required :error="tried ? wrong.name : ''">
         <ElInput
           v-model="name"
           placeholder="My sales"
           aria-label="Name of the ledger"
           maxlength="80"
-          required
           data-test="new-ledger-name"
         />
       </ElFormItem>
-      <ElFormItem label="Currency" required>
-        <ElInput v-model="currency" style="width: 9ch" maxlength="3" aria-label="Currency" required />
+      <ElFormItem label="Currency" required :error="tried ? wrong.currency : ''">
+        <ElInput
+          v-model="currency"
+          style="width: 9ch"
+          maxlength="3"
+          aria-label="Currency"
+          data-test="new-ledger-currency"
+        />
       </ElFormItem>
-      <ElFormItem label="Time zone" required>
-        <ElInput v-model="zone" aria-label="Time zone" required />
+      <ElFormItem label="Time zone" required :error="tried ? wrong.zone : ''">
+        <ElInput v-model="zone" aria-label="Time zone" />
       </ElFormItem>
       <ElFormItem label="Each line is known">
         <ElSelect

@@ -33,7 +33,11 @@ async function saveMapping(kept: KeptMapping): Promise<void> {
 <template>
   <section class="batches" data-guide="posted" aria-label="Posted files">
     <h2>Posted to {{ ledger }}</h2>
-    <p v-if="!batches.length" class="quiet">Nothing yet.</p>
+    <ElEmpty
+      v-if="!batches.length"
+      :image-size="60"
+      description="Nothing is posted here yet: drop a file above."
+    />
     <template v-else>
       <PostedRods :months="months" />
       <BatchList
