@@ -56,7 +56,11 @@ watch(
 const same = (one: SavedStatement): boolean =>
   JSON.stringify(whole(one.statement)) === JSON.stringify(props.question.statement);
 const known = computed(
-  () => [...found.value.saved, ...found.value.offered].find(same) ?? opened.value ?? undefined,
+  () =>
+    // Of several that say the same, it is the one that was opened.
+    [...(opened.value ? [opened.value] : []), ...found.value.saved, ...found.value.offered].find(same) ??
+    opened.value ??
+    undefined,
 );
 const changed = computed(() => !!known.value && !same(known.value));
 watch(
