@@ -112,3 +112,18 @@ def test_a_part_and_a_proof_are_opened_by_touch(screen: Screen, sized: Chrome) -
     finally:
         sized.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": False})
     screen.keys(Keys.ESCAPE)
+
+
+def test_a_ledger_is_made_from_the_figures_and_is_the_one_that_is_open(screen: Screen, page: Chrome, address: str) -> None:
+    for at in range(3):
+        page.get(address)
+        screen.settled()
+        screen.make_ledger(f"Made from the figures {at}")
+        screen.until(lambda: "/intake" in page.current_url, "its files come next")
+        screen.find("files")
+        assert f"Made from the figures {at}" in screen.find("ledger").text
+    for at in range(3):
+        name = f"Made from the figures {at}"
+        call(address, "/api/ledger/deletion", {"ledger": name, "typed": name})
+    page.get(address)
+    screen.settled()

@@ -70,14 +70,16 @@ export const useLedgers = defineStore("ledgers", () => {
     await choose(null);
   }
 
+  /** A new ledger; it is opened by its address, not here: the page that is left must not be taken along. */
   async function make(
     name: string,
     currency: string,
     timeZone: string,
     lineGrain: LedgerSettings["line_grain"],
-  ): Promise<void> {
-    open.value = await server.makeLedger(name, currency, timeZone, lineGrain);
+  ): Promise<LedgerDescription> {
+    const made = await server.makeLedger(name, currency, timeZone, lineGrain);
     await refresh();
+    return made;
   }
 
   function settings(): Promise<LedgerSettings> {

@@ -50,9 +50,9 @@ function openNew(): void {
 }
 
 /** A new ledger is empty: its files come next. */
-async function made(): Promise<void> {
+async function made(ledger: number): Promise<void> {
   making.value = false;
-  if (open.value) await router.push({ path: "/intake", query: { ledger: String(open.value.id) } });
+  await router.push({ path: "/intake", query: { ledger: String(ledger) } });
 }
 
 /** Settings may have renamed the ledger, or it is gone: the address says the one that is open. */

@@ -8,7 +8,7 @@ import { LINE_GRAINS } from "@/words/intake";
 import { fieldTroubles } from "@/words/ledger";
 
 type Grain = LedgerSettings["line_grain"];
-const emit = defineEmits<{ made: []; close: [] }>();
+const emit = defineEmits<{ made: [ledger: number]; close: [] }>();
 
 const ledgers = useLedgers();
 const name = ref("");
@@ -26,8 +26,8 @@ async function confirm(): Promise<void> {
   trouble.value = "";
   if (Object.values(wrong.value).some(Boolean)) return;
   try {
-    await ledgers.make(name.value, currency.value.toUpperCase(), zone.value, grain.value);
-    emit("made");
+    const made = await ledgers.make(name.value, currency.value.toUpperCase(), zone.value, grain.value);
+    emit("made", made.id);
   } catch (error) {
     trouble.value = error instanceof Error ? error.message : String(error);
   }
