@@ -3,16 +3,13 @@
 import { capital, dimensionName } from "@/words/names";
 import { useNumbers } from "@/composables/numbers";
 import { ref, watch } from "vue";
-import type { Cell, LedgerDescription, MemberKey, MemberListed, Statement } from "@/contract";
+import type { LedgerDescription, MemberKey, MemberListed, Statement } from "@/contract";
 import { stepMember } from "@/model/limits";
-import { tableDecimals } from "@/model/numbers";
 import { setFilter } from "@/model/statement";
+import { useMemberAmounts } from "@/panels/statement/memberAmounts";
 import { useLedgers } from "@/state/ledgers";
-import { useSheet } from "@/state/sheet/sheet";
 
-const numbers = useNumbers();
-const { count } = numbers;
-const sheet = useSheet();
+const { count } = useNumbers();
 
 const props = defineProps<{ statement: Statement; ledger: LedgerDescription; dimension: string }>();
 const emit = defineEmits<{ change: [statement: Statement]; close: [] }>();
@@ -34,22 +31,7 @@ watch(
   { immediate: true },
 );
 
-/** What each member comes to, as far as it is known by now. */
-const amounts = ref(new Map<MemberKey, Cell>());
-watch(
-  [() => props.dimension, () => sheet.answer?.windows],
-  async () => {
-    const found = await sheet.amounts(props.dimension);
-    if (found.size) amounts.value = found;
-  },
-  { immediate: true },
-);
-function amount(key: MemberKey): string {
-  const cell = amounts.value.get(key);
-  const column = sheet.answer?.columns.find((each) => each.kind === "value" && !each.window);
-  if (!cell || cell.value === null || !column) return "";
-  return numbers.cell(cell, column, tableDecimals(column, sheet.answer?.total.cells[0] ?? cell));
-}
+const amount = useMemberAmounts(() => props.dimension);
 
 function turn(key: MemberKey, on: boolean): void {
   const now = chosen();

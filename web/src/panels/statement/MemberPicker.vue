@@ -2,13 +2,11 @@
 /** Members of a dimension, searched and chosen. */
 import { useNumbers } from "@/composables/numbers";
 import { ref, watch } from "vue";
-import type { Cell, MemberKey, MemberListed } from "@/contract";
-import { tableDecimals } from "@/model/numbers";
-import { useSheet } from "@/state/sheet/sheet";
+import type { MemberKey, MemberListed } from "@/contract";
+import { useMemberAmounts } from "@/panels/statement/memberAmounts";
 import { useLedgers } from "@/state/ledgers";
 
-const numbers = useNumbers();
-const { count } = numbers;
+const { count } = useNumbers();
 
 const props = defineProps<{ dimension: string }>();
 const chosen = defineModel<MemberKey[]>({ required: true });
@@ -30,23 +28,7 @@ watch(
   { immediate: true },
 );
 
-/** What each member comes to in the current window, as far as it is known by now. */
-const sheet = useSheet();
-const amounts = ref(new Map<MemberKey, Cell>());
-watch(
-  () => props.dimension,
-  async (dimension) => {
-    amounts.value = new Map();
-    if (dimension) amounts.value = await sheet.amounts(dimension);
-  },
-  { immediate: true },
-);
-function amount(key: MemberKey): string {
-  const cell = amounts.value.get(key);
-  const column = sheet.answer?.columns.find((each) => each.kind === "value" && !each.window);
-  if (!cell || cell.value === null || !column) return "";
-  return numbers.cell(cell, column, tableDecimals(column, sheet.answer?.total.cells[0] ?? cell));
-}
+const amount = useMemberAmounts(() => props.dimension);
 
 function takeFound(): void {
   chosen.value = [...new Set([...chosen.value, ...found.value.map((each) => each.key)])];
