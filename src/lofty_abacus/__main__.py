@@ -301,7 +301,7 @@ def _report(check: StagingCheck) -> None:
         days = f", {each.first_day} to {each.last_day}" if each.first_day else ""
         _say(f"{each.file}: {each.kind}, {each.lines:,} lines, {each.amount} net{days}")
         for finding in each.findings:
-            _say(f"    {finding.code.replace('_', ' ')}: {finding.count:,}{f' ({finding.about})' if finding.about else ''}")
+            _say(f"    {finding.words}")
             for problem in finding.problems[:20]:
                 _say(f"        row {problem.row}, {problem.column or 'whole row'}: {problem.text!r} {problem.reason}")
         for sentence in each.blocking:

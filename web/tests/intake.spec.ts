@@ -1,10 +1,9 @@
 import { createPinia, setActivePinia } from "pinia";
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import type { Finding, Staging } from "@/contract";
+
 import { bothDates } from "@/model/bothDates";
 import { useIntake } from "@/state/intake";
 import { usePostings } from "@/state/postings";
-import { findingWords } from "@/words/intake";
 import { NUMBERS } from "./answers";
 import { serve, type Asked } from "./serving";
 
@@ -178,15 +177,5 @@ describe("dates that can be read in two ways", () => {
       "1/2/26: 1 Feb 2026 or 2 Jan 2026",
     ]);
     expect(bothDates(["2026-03-04", "none"])).toEqual([]);
-  });
-});
-
-describe("findings", () => {
-  it("say what and how many", () => {
-    const finding = { code: "near_members", weight: "look", count: 1, about: "sales_rep" } as Finding;
-    expect(findingWords(finding, NUMBERS)).toBe("1 member of sales rep nearly like another");
-    expect(findingWords({ ...finding, code: "weeks_without_lines", count: 2 }, NUMBERS)).toBe(
-      "2 stretches of a week or more without lines",
-    );
   });
 });

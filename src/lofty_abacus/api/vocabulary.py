@@ -31,6 +31,7 @@ def vocabulary() -> dict[str, Any]:
         "grains": dict(words.GRAINS),
         "reasons": dict(words.REASONS),
         "short_reasons": dict(words.SHORT_REASONS),
+        "bases": dict(words.BASES),
         "fairness": dict(words.FAIRNESS),
         "status": dict(words.STATUS),
         "terms": dict(words.TERMS),

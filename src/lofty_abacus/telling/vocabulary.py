@@ -130,6 +130,7 @@ MANY = Phrases(
 #: What is counted, one of it and any other number of it.
 COUNTS: Mapping[str, tuple[str, str]] = {
     "line": ("{number:,} line", "{number:,} lines"),
+    "posted_line": ("{number:,} posted line", "{number:,} posted lines"),
     "return": ("{number:,} return", "{number:,} returns"),
     "day": ("{number:,} day", "{number:,} days"),
     "week": ("{number:,} week", "{number:,} weeks"),
@@ -150,6 +151,16 @@ REASONS = Phrases(
         "window_incomplete": "The window is not complete.",
         "not_given": "No line here has the column that this needs.",
         "not_applicable": "This comparison does not apply here.",
+    }
+)
+#: What kinds of bases there are, for whoever points at one.
+BASES = Phrases(
+    {
+        "period": "A period that lies so far back, cut at the same point as the current one",
+        "shifted": "The same days, moved",
+        "given": "Days that stay the same, whatever the current window is",
+        "fixed": "The same part of one period, whatever the current window is",
+        "ledger": "The same days of another ledger, as a plan",
     }
 )
 FAIRNESS = Phrases(

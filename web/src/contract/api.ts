@@ -2082,7 +2082,8 @@ export interface components {
          *
          *     weight: stop (must be dealt with) or look. count: how many rows, members, days or keys. amount: their net total, where it has
          *     one. about: the dimension, column or bound that is meant. problems, members, days: the first of them. proposed: of a name that
-         *     is taken, another one. of: of keys that are not known, how many there are in all.
+         *     is taken, another one. of: of keys that are not known, how many there are in all. words, note: the finding as a heading, and
+         *     the rule behind it or what it means for the figures; they come with every finding.
          */
         Finding: {
             /**
@@ -2110,6 +2111,11 @@ export interface components {
              */
             members: components["schemas"]["MemberFound"][];
             /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
              * Of
              * @default 0
              */
@@ -2129,6 +2135,11 @@ export interface components {
              * @enum {string}
              */
             weight: "stop" | "look";
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * FixedBase
@@ -4117,6 +4128,7 @@ export interface components {
          *
          *     not_checked: measures that read returns on the days of their sales, which the database does not. over_all_days: where there
          *     are such, the net amount of all lines up to the as-of date, whichever day they count on: moving a return loses no cent of it.
+         *     words: what is said of it under the table.
          */
         TableCheck: {
             /** Agrees */
@@ -4133,6 +4145,11 @@ export interface components {
             totals: components["schemas"]["CheckedTotal"][];
             /** Version */
             version: number;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
         };
         /**
          * Telling

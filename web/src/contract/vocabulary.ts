@@ -25,6 +25,8 @@ export const GRAINS = vocabulary.grains as Record<Grain, string>;
 export const REASONS: Words = vocabulary.reasons;
 export const SHORT_REASONS: Words = vocabulary.short_reasons;
 export const FAIRNESS: Words = vocabulary.fairness;
+/** What kinds of bases there are, for whoever points at one. */
+export const BASES = vocabulary.bases as Record<Base["kind"], string>;
 export const STATUS: Words = vocabulary.status;
 export const TERMS: Words = vocabulary.terms;
 export const SPREADS: Words = vocabulary.spreads;

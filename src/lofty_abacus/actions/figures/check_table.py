@@ -19,6 +19,7 @@ from lofty_abacus.core.measures.sums import LineSum, Quantity
 from lofty_abacus.core.measures.table import MEASURES, Measure, Terms
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
+from lofty_abacus.telling.checks import agreeing_words, disagreeing_words
 
 _NET, _LINES = LineSum("amount", "all"), LineSum("lines", "all")
 
@@ -40,6 +41,7 @@ class TableCheck:
 
     not_checked: measures that read returns on the days of their sales, which the database does not. over_all_days: where there
     are such, the net amount of all lines up to the as-of date, whichever day they count on: moving a return loses no cent of it.
+    words: what is said of it under the table.
     """
 
     agrees: bool
@@ -48,6 +50,7 @@ class TableCheck:
     totals: tuple[CheckedTotal, ...]
     not_checked: tuple[str, ...] = ()
     over_all_days: CheckedTotal | None = None
+    words: str = ""
 
 
 def check_table(office: Office, ledger: str, statement: Statement, version: int | None = None) -> TableCheck:
@@ -94,8 +97,13 @@ def _checked(office: Office, ledger: str, statement: Statement, version: int | N
                 totals.append(CheckedTotal(measure.name, at, here, there, value.exact == said))
     lines = added.integers([_LINES], list(windows).index(0), 0)[0] if 0 in windows else 0
     over_all_days = _over_all_days(posted, book, resolved) if not_checked else None
-    agrees = all(each.agrees for each in (*totals, *([over_all_days] if over_all_days else [])))
-    return TableCheck(agrees, lines, book.facts.version, tuple(totals), not_checked, over_all_days)
+    wrong = [each for each in (*totals, *([over_all_days] if over_all_days else [])) if not each.agrees]
+    if wrong:
+        words = disagreeing_words([(each.measure, each.table, each.database) for each in wrong])
+    else:
+        net = over_all_days.table if over_all_days else None
+        words = agreeing_words(lines, [each.measure for each in totals], not_checked, net, resolved.as_of)
+    return TableCheck(not wrong, lines, book.facts.version, tuple(totals), not_checked, over_all_days, words)
 
 
 def _sums_of(measure: Measure) -> list[Measure]:

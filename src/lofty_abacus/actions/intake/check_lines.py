@@ -17,6 +17,7 @@ from lofty_abacus.actions.records import LedgerRecord
 from lofty_abacus.core.days import day_number, day_of
 from lofty_abacus.core.money import MAX_SCALE, decimal_parts, decimal_text
 from lofty_abacus.ingest.lines_of_file import LinesOfFile
+from lofty_abacus.ingest.mapping import FileMapping
 from lofty_abacus.ingest.near_members import near_pairs
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.tally import SHOWN, OfMember, Tally, Told
@@ -56,7 +57,7 @@ def check_lines(office: Office, around: Surroundings, staged: StagedFile, lines:
         findings.append(Finding("other_currencies", "stop", lines_of, about=around.record.currency, members=members))
     if tally.return_lines:
         refunds = tally.text(-tally.return_nano)
-        findings.append(Finding("returns_sign", "look", tally.return_lines, refunds, mapping.returns_are or ""))
+        findings.append(Finding("returns_sign", "look", tally.return_lines, refunds, _written(mapping)))
     blocking = [*blocking, *_blocking(findings, tally, staged, lines, around)]
     days = sorted(tally.by_day)
     return FileCheck(
@@ -130,6 +131,13 @@ def nano_of(text: str) -> int:
     """Decimal text in units of 1e-9."""
     unscaled, decimals = decimal_parts(text)
     return unscaled * int(10 ** (MAX_SCALE - decimals))
+
+
+def _written(mapping: FileMapping) -> str:
+    """How returns are written in a file: as negative lines, or with figures of a sign."""
+    if mapping.kind != "returns" and mapping.with_role("marker") is None:
+        return "lines"
+    return "negative" if mapping.returns_are == "negative" else "positive"
 
 
 def _of_values(tally: Tally, unreadable: str, repeated: str) -> list[Finding]:

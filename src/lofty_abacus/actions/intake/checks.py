@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 from typing import Literal
 
 from lofty_abacus.ingest.problems import Problem
+from lofty_abacus.telling.findings import finding_note, finding_words
 
 FindingCode = Literal[
     "unreadable",
@@ -65,7 +66,8 @@ class Finding:
 
     weight: stop (must be dealt with) or look. count: how many rows, members, days or keys. amount: their net total, where it has
     one. about: the dimension, column or bound that is meant. problems, members, days: the first of them. proposed: of a name that
-    is taken, another one. of: of keys that are not known, how many there are in all.
+    is taken, another one. of: of keys that are not known, how many there are in all. words, note: the finding as a heading, and
+    the rule behind it or what it means for the figures; they come with every finding.
     """
 
     code: FindingCode
@@ -78,6 +80,14 @@ class Finding:
     days: tuple[DaysFound, ...] = ()
     proposed: str = ""
     of: int = 0
+    words: str = field(default="", init=False, compare=False)
+    note: str = field(default="", init=False, compare=False)
+
+    def __post_init__(self) -> None:
+        """Say it, in the language that is spoken where it is found."""
+        said = finding_words(self.code, self.count, self.about, of=self.of, amount=self.amount)
+        object.__setattr__(self, "words", said)
+        object.__setattr__(self, "note", finding_note(self.code))
 
 
 @dataclass(frozen=True)

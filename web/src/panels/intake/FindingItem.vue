@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** One finding of a check: what it is, and when opened its rows, members or days, with what can be done about them. */
 import Option from "@/parts/Option.vue";
-import { useNumbers } from "@/composables/numbers";
 import { computed, ref, watch } from "vue";
 import type { Correction, Finding, Mapping, RowsPage } from "@/contract";
 import { dayText, rangeText } from "@/model/days";
@@ -9,10 +8,6 @@ import FindingDecision from "@/panels/intake/FindingDecision.vue";
 import FoundMembers from "@/panels/intake/FoundMembers.vue";
 import FoundProblems from "@/panels/intake/FoundProblems.vue";
 import FoundRows from "@/panels/intake/FoundRows.vue";
-import { FINDING_NOTES, findingWords, signWords } from "@/words/intake";
-
-const numbers = useNumbers();
-const { grouped } = numbers;
 
 const props = defineProps<{
   finding: Finding;
@@ -51,7 +46,6 @@ const caption = computed(() => {
   const posted = props.finding.code === "lookup_leaves_out";
   return posted ? `Posted lines of ${member.value}` : `Rows of ${member.value}`;
 });
-const note = computed(() => FINDING_NOTES[props.finding.code] ?? "");
 const hasRows = computed(() => BY_ROWS.includes(props.finding.code));
 const correctable = computed(() => ["unreadable", "lookup_conflicts"].includes(props.finding.code));
 
@@ -84,10 +78,7 @@ async function more(offset: number, of: string | null = null): Promise<void> {
 <template>
   <li :class="finding.weight" :data-test="`finding-${finding.code}`">
     <ElButton link class="head" :aria-expanded="opened" @click="toggle">
-      {{ opened ? "▾" : "▸" }} {{ findingWords(finding, numbers)
-      }}<template v-if="finding.amount"> · {{ grouped(finding.amount) }}</template>
-      <template v-if="finding.code === 'returns_sign'"> · {{ signWords(mapping) }}</template>
-      <template v-if="finding.code.startsWith('outlying')"> · beyond {{ grouped(finding.about) }}</template>
+      {{ opened ? "▾" : "▸" }} {{ finding.words }}
     </ElButton>
     <ElCheckbox
       v-if="finding.code === 'line_ids_repeated'"
@@ -129,7 +120,7 @@ async function more(offset: number, of: string | null = null): Promise<void> {
         <Option value="last" label="the last of each key" /> </ElSelect
     ></label>
     <div v-if="opened" class="open">
-      <p v-if="note" class="quiet">{{ note }}</p>
+      <p v-if="finding.note" class="quiet">{{ finding.note }}</p>
       <FoundProblems
         v-if="finding.problems.length || correctable"
         :finding="finding"

@@ -2,7 +2,8 @@
 /** What the current window is compared with, base by base, and one more. */
 import { useNumbers } from "@/composables/numbers";
 import { computed } from "vue";
-import type { Answer, Base, LedgerDescription, Statement } from "@/contract";
+import type { Answer, LedgerDescription, Statement } from "@/contract";
+import { BASES } from "@/contract/vocabulary";
 import { addMonths, rangeText } from "@/model/days";
 import { moveBase, swapBase } from "@/model/limits";
 import * as edit from "@/model/statement";
@@ -42,16 +43,9 @@ function daysOf(at: number): string | undefined {
   return `${rangeText(window.asked.first, window.asked.last)}, ${count(window.counted_days, "day")}`;
 }
 /** What a comparison means, with the days that it came to. */
-const KINDS: Record<Base["kind"], string> = {
-  period: "A period that lies so far back, cut at the same point as the current one",
-  shifted: "The same days, moved",
-  given: "Days that stay the same, whatever the current window is",
-  fixed: "The same part of one period, whatever the current window is",
-  ledger: "The same days of another ledger, as a plan",
-};
 function aboutBase(at: number): string {
   const base = props.statement.bases[at];
-  return [base && KINDS[base.kind], daysOf(at + 1)].filter(Boolean).join(": ");
+  return [base && BASES[base.kind], daysOf(at + 1)].filter(Boolean).join(": ");
 }
 /** The last day of a base, or the same day a year ago where there is no such base yet. */
 function dayOf(at: number): string {
