@@ -17,7 +17,7 @@ CUSTOMERS = 20_000
 
 
 def generated(count: int, customers: int = CUSTOMERS) -> tuple[Lines, LineColumns, LedgerFacts]:
-    """About `count` lines of the made-up wholesaler as columns, with the facts to ask by. customers: at most 65,000."""
+    """About `count` lines of the made-up wholesaler as columns, with the facts to ask by."""
     world = make_world(customers)
     lines = make_lines(count, world)
     region_names = sorted({city.region for city in CITIES})
@@ -51,7 +51,7 @@ def generated(count: int, customers: int = CUSTOMERS) -> tuple[Lines, LineColumn
                 (region_of[world.city[lines.customer]] + 1).astype(np.uint8), members(len(region_names), "Region ")
             ),
             "product": DimensionColumn((lines.product + 1).astype(np.uint8), members(sum(kind.products for kind in KINDS), "P-")),
-            "customer": DimensionColumn((lines.customer + 1).astype(np.uint16), members(customers, "C-")),
+            "customer": DimensionColumn((lines.customer + 1).astype(np.min_scalar_type(customers)), members(customers, "C-")),
             "order": DimensionColumn(lines.order.astype(np.uint32), many(orders)),
         },
         levels={},

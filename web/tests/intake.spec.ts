@@ -1,10 +1,8 @@
 import { createPinia, setActivePinia } from "pinia";
 import { beforeEach, describe, expect, it, vi } from "vitest";
-
 import { bothDates } from "@/model/bothDates";
 import { useIntake } from "@/state/intake";
 import { usePostings } from "@/state/postings";
-import { NUMBERS } from "./answers";
 import { serve, type Asked } from "./serving";
 
 /** Answers that are given when the test says so. */

@@ -94,8 +94,11 @@ def decimal_text(minor: int, scale: int) -> str:
     """Minor units as plain decimal text with exactly `scale` decimals: (-1250, 2) -> '-12.50'."""
     if not scale:
         return str(minor)
-    digits = str(abs(minor)).zfill(scale + 1)
-    return f"{'-' if minor < 0 else ''}{digits[:-scale]}.{digits[-scale:]}"
+    digits = str(minor)
+    if minor < 0 or len(digits) <= scale:
+        digits = str(abs(minor)).zfill(scale + 1)
+        return f"{'-' if minor < 0 else ''}{digits[:-scale]}.{digits[-scale:]}"
+    return f"{digits[:-scale]}.{digits[-scale:]}"
 
 
 def round_half_away(value: Fraction, decimals: int) -> str:

@@ -215,6 +215,9 @@ def cell_of(value: Value) -> Cell:
 
 def cells_of(values: Exacts) -> list[Cell]:
     """Write a column of values down as cells."""
+    if len(values.decimals) and (scale := int(values.decimals[0])) >= 0 and _are_sums_of(values, scale):
+        # Plain sums of one scale, as in most columns.
+        return [Cell(decimal_text(top, scale)) for top in values.top.tolist()]
     reduced = np.gcd(values.top, values.bottom)
     found = []
     columns = (values.top, values.bottom, reduced, values.reason, values.decimals)
@@ -227,6 +230,12 @@ def cells_of(values: Exacts) -> list[Cell]:
             top, bottom = top // common, bottom // common
             found.append(Cell(ratio_of(top, bottom), str(top), str(bottom)))
     return found
+
+
+def _are_sums_of(values: Exacts, scale: int) -> bool:
+    """Whether every value is there and a sum in units of this scale."""
+    same = (values.decimals == scale) & (values.bottom == _UNITS[scale])
+    return bool(same.all()) and not values.reason.any()
 
 
 _UNITS = tuple(10**decimals for decimals in range(128))

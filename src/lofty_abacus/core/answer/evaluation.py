@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from math import prod
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,8 +26,7 @@ MOST_FOUND = 4
 _LINES, _SALE_LINES = LineSum("lines", "all"), LineSum("lines", "sale")
 
 
-@dataclass(frozen=True, slots=True)
-class Spot:
+class Spot(NamedTuple):
     """What lines a figure covers: those of a member of each of some dimensions. codes: its code in each."""
 
     dimensions: tuple[str, ...] = ()

@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,8 +17,7 @@ from lofty_abacus.core.lines import Members
 from lofty_abacus.core.statement.levels import RowLevel
 
 
-@dataclass(frozen=True, slots=True)
-class Node:
+class Node(NamedTuple):
     """A row or a column across: the codes of its members and the keys of its periods, each from the outside in.
 
     path: both, in the order of the levels, as member keys and period keys.
@@ -61,7 +61,14 @@ class Siblings:
         return Node((*above.path, self.members.key(code)), above.spot.and_((self.dimension,), (code,)), above.time)
 
     def __iter__(self) -> Iterator[Node]:
-        return (self[at] for at in range(len(self)))
+        if self.members is None:
+            yield from (self[at] for at in range(len(self)))
+            return
+        # As `self[at]` makes them, with what they share made once: a list may have tens of thousands.
+        path, spot, time, key = self.parent.path, self.parent.spot, self.parent.time, self.members.key
+        dimensions = (*spot.dimensions, self.dimension)
+        for code in self.codes.tolist():
+            yield Node((*path, key(code)), Spot(dimensions, (*spot.codes, code)), time)
 
     @property
     def is_time(self) -> bool:
@@ -128,11 +135,17 @@ class Axis:
         self.evaluation = evaluation
         self.down = down
 
-    @property
+    @cached_property
     def levels(self) -> tuple[RowLevel, ...]:
         """The levels from the outside in."""
         statement = self.evaluation.resolved.statement
         return statement.rows if self.down else statement.across
+
+    @cached_property
+    def _members(self) -> tuple[Members | None, ...]:
+        """The members of each level; None of one of periods."""
+        source = self.evaluation.resolved.source
+        return tuple(source.members(level) if isinstance(level, str) else None for level in self.levels)
 
     def below(self, node: Node) -> Siblings:
         """The nodes directly below one: periods in time order, members in order of code."""
@@ -163,10 +176,8 @@ class Axis:
 
     def label(self, node: Node) -> str:
         """What a node is called: its member's name, or its period's key."""
-        level = self.levels[node.depth - 1]
-        if not isinstance(level, str):
-            return node.time[-1]
-        return self.evaluation.resolved.source.members(level).name(node.spot.codes[-1])
+        members = self._members[node.depth - 1]
+        return node.time[-1] if members is None else members.name(node.spot.codes[-1])
 
     def is_time(self, depth: int) -> bool:
         """Whether the nodes at a depth (1 the outermost) are periods."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,8 +34,7 @@ def too_many_rows() -> QuestionError:
     )
 
 
-@dataclass(frozen=True, slots=True)
-class ShownRow:
+class ShownRow(NamedTuple):
     """A row to be shown, or the rest of a list under it. siblings: as they are listed. rest: how many the others are."""
 
     node: Node

@@ -141,12 +141,13 @@ def answered_rows(listed: Sequence[ShownRow], columns: tuple[Column, ...]) -> li
         groups[id(row.cells), row.node.depth].append(at)
     for places in groups.values():
         rows = [listed[at] for at in places]
+        judged = bool(rows[0].cells.resolved.statement.goals)
         # What stands in one column across stands at the same places, whatever it shows.
         nodes = [row.node for row in rows]
         at_across = {across.path: Places(nodes, across) for _, across in columns}
         filled = zip(*(_filled(rows, recipe, at_across[across.path]) for recipe, across in columns), strict=True)
         for at, cells, status in zip(places, filled, _statuses(rows), strict=True):
-            found[at] = named_row(listed[at], cells, status, _goals(listed[at]))
+            found[at] = named_row(listed[at], cells, status, _goals(listed[at]) if judged else None)
     return [found[at] for at in range(len(listed))]
 
 
@@ -200,10 +201,8 @@ def _filled(rows: Sequence[ShownRow], recipe: ColumnRecipe, places: Places) -> l
     return found
 
 
-def _goals(row: ShownRow) -> GoalsMet | None:
+def _goals(row: ShownRow) -> GoalsMet:
     """How many of a row's goals are met, of those that can be told; the others are named (section 11)."""
-    if not row.cells.resolved.statement.goals:
-        return None
     plans = [recipe for recipe in row.cells.resolved.columns if recipe.goal is not None]
     verdicts = [(recipe, row.cells.verdict(Place(row.node, ROOT), recipe)) for recipe in plans]
     told = [verdict.met for _, verdict in verdicts if verdict is not None and verdict.met is not None]
