@@ -6,9 +6,9 @@ import dayjs from "dayjs";
 import { useEventListener } from "@vueuse/core";
 import { computed, defineAsyncComponent, watchEffect } from "vue";
 import { useRoute } from "vue-router";
-import { provideDayFormat } from "@/composables/dates";
+import { provideDayFormat, provideDays } from "@/composables/dates";
 import { provideNumbers } from "@/composables/numbers";
-import { dayFormat, dayText } from "@/model/days";
+import { dayFormat } from "@/model/days";
 import LedgerChip from "@/panels/bar/LedgerChip.vue";
 import ReaderChip from "@/panels/bar/ReaderChip.vue";
 import Explained from "@/panels/Explained.vue";
@@ -30,6 +30,7 @@ useEventListener("keydown", (event: KeyboardEvent) => {
   help.ask(route.path.split("/")[1] || "figures");
 });
 provideNumbers(() => reader.marks);
+const { dayText } = provideDays(() => reader.locale);
 provideDayFormat(computed(() => dayFormat(reader.locale)));
 /** Pickers start their weeks as the ledger does, or as the reader wants; they count from Sunday. */
 watchEffect(() => {

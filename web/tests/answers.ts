@@ -1,8 +1,11 @@
 /** Small answers for tests, put together from texts. */
+import { daysWith } from "@/model/days";
 import type { Answer, AnsweredColumn, Cell, Row } from "@/contract";
 import { numbersWith } from "@/model/numbers";
 
 /** Numbers as they are written in English. */
+/** Days as an English reader has them. */
+export const DAYS = daysWith(() => "en");
 export const NUMBERS = numbersWith(() => "comma_point");
 
 export function column(id: string, parts: Partial<AnsweredColumn> = {}): AnsweredColumn {

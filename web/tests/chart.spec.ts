@@ -132,6 +132,10 @@ describe("the chart of a series", () => {
       columns: columns.map((each) => ({ ...each, measure_kind: "derived" as const })),
     };
     expect(severalOf(means, of)?.rows).toHaveLength(MOST_ROWS);
+    const own = severalOf(means, of, ["R10", "R3", "gone"]);
+    expect(own?.rows.map((each) => each.label)).toEqual(["R3", "R10"]);
+    expect(own?.offered.length).toBe(rows.length);
+    expect(severalOf(means, of, ["gone"])?.rows).toHaveLength(MOST_ROWS);
     expect(severalOf({ ...across, rows: rows.slice(0, 1) }, of)).toBeNull();
     expect(severalOf(answer, statement)).toBeNull();
   });

@@ -23,7 +23,7 @@ import { trendKey, trendOf, trendQuestion, trendsOf } from "@/model/trends";
 import { groupsOf, shownColumns } from "@/model/table";
 import { localMarks, numbersWith } from "@/model/numbers";
 import { heading, headingBase, plainHeadings, spoken } from "@/words/table";
-import { answer, cells, column, row, NUMBERS } from "./answers";
+import { answer, cells, column, row, DAYS, NUMBERS } from "./answers";
 
 const NET = column("net_sales.0.value");
 const BASE = column("net_sales.1.value", { window: 1 });
@@ -47,7 +47,14 @@ describe("a layout", () => {
     expect(seen.rows[1]?.cells.map((each) => each.value)).toEqual(["-0.4375", "4.50"]);
     expect(seen.total.cells[1]?.value).toBe("8.25");
     expect(
-      plainHeadings(seen.columns, { answer: seen, statement: whole({}), layout, said: {}, numbers: NUMBERS }),
+      plainHeadings(seen.columns, {
+        answer: seen,
+        statement: whole({}),
+        layout,
+        said: {},
+        numbers: NUMBERS,
+        days: DAYS,
+      }),
     ).toEqual(["plain net_sales.1.percent_change", "plain net_sales.0.value"]);
     expect(laidOut(TABLE, PLAIN)).toBe(TABLE);
   });
@@ -74,6 +81,7 @@ describe("a layout", () => {
       layout,
       said: {},
       numbers: NUMBERS,
+      days: DAYS,
     };
     expect([NET, BASE, RATE].map((each) => heading(each, told))).toEqual([
       "heading of value 0",

@@ -1,5 +1,6 @@
 import { createPinia, setActivePinia } from "pinia";
 import { beforeEach, describe, expect, it, vi } from "vitest";
+import type { Staging } from "@/contract";
 import { bothDates } from "@/model/bothDates";
 import { useIntake } from "@/state/intake";
 import { usePostings } from "@/state/postings";

@@ -2,7 +2,7 @@
 import { describe, expect, it } from "vitest";
 import { PLAIN } from "@/contract/vocabulary";
 import { holds, linesOf, slotFrom, slotsOf, withTotal } from "@/model/lines";
-import { localPeriod } from "@/model/days";
+import { daysWith, localPeriod } from "@/model/days";
 import { currencySign } from "@/model/numbers";
 import { shownColumns } from "@/model/table";
 import { answer, column, row } from "./answers";
@@ -71,6 +71,12 @@ describe("measures below each other", () => {
 
 describe("the reader's own language", () => {
   it("names months and days, and leaves other periods their names", () => {
+    const german = daysWith(() => "de");
+    expect([german.dayText("2026-10-17"), german.monthName("2026-10-01")]).toEqual(["17. Okt. 2026", "Okt"]);
+    expect(german.rangeText("2026-10-01", "2026-10-17")).toBe("1.–17. Okt. 2026");
+    expect(german.rangeText("2026-10-17", "2026-10-17")).toBe("17. Okt. 2026");
+    const english = daysWith(() => "en-US");
+    expect(english.rangeText("2025-11-01", "2026-10-17")).toBe("1 Nov 2025 – 17 Oct 2026");
     expect(localPeriod("2026-03", "de")).toBe("März 2026");
     expect(localPeriod("2026-03-09", "en-GB")).toBe("9 Mar 2026");
     expect([localPeriod("2026-Q1"), localPeriod("2026"), localPeriod("2026-W05")]).toEqual([

@@ -7,7 +7,7 @@ import { turnedBaseUnits, whole } from "@/model/statement";
 import { cutWords, markOf, postedWords } from "@/words/marks";
 import { matching } from "@/words/phrases";
 import { exactly, heading, labelOf, metricHeading, spoken, type Told } from "@/words/table";
-import { answer, column, row, NUMBERS } from "./answers";
+import { answer, column, row, DAYS, NUMBERS } from "./answers";
 
 function window(first: string, last: string, parts: Partial<AnsweredWindow> = {}): AnsweredWindow {
   return {
@@ -46,6 +46,7 @@ function told(rows: ReturnType<typeof row>[], total: ReturnType<typeof row>, par
     layout: PLAIN,
     said: {},
     numbers: NUMBERS,
+    days: DAYS,
   };
 }
 
@@ -125,6 +126,7 @@ describe("what a figure is made of", () => {
       layout: PLAIN,
       said: {},
       numbers: NUMBERS,
+      days: DAYS,
     };
     expect(exactly(shown, goal, seen)).toBe(
       "Met. 1 Jan – 17 Oct 2026: 900. 1 Jan – 17 Oct 2025: 800. Target: 105% of that, 840.",

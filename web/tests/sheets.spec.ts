@@ -102,7 +102,11 @@ describe("several sheets", () => {
 
   it("that ask the same are asked for once; one that leaves takes no answer from the other", async () => {
     const [one, other] = [createSheet(), createSheet()];
+    // Both wait equally long for their words: neither leaves before the other has asked.
+    vi.useFakeTimers();
     const shown = [one.show(view("orders"), 1), other.show(view("orders"), 1)];
+    await vi.advanceTimersByTimeAsync(1000);
+    vi.useRealTimers();
     const only = await question("orders");
     one.leave();
     expect(only.signal.aborted).toBe(false);

@@ -41,7 +41,8 @@ class Chart:
     lines: bars and lines as the figures ask for, or all as one of them. axes: the axis of single figures, by column, where it is
     not that of their unit. percent: the % changes as lines, too. key: where it stands. low, high: bounds of the left and of the
     right axis as decimal text, '' for those of the figures. ahead: the bases of periods that have not begun, too. rows: one row's
-    series, or those of the first ten rows as lines or as small charts, the others as one.
+    series, or those of ten rows as lines or as small charts, the others as one. picked: the keys of these rows, none for the
+    first ones. height: of the picture in pixels, 0 for the usual.
     """
 
     lines: Literal["own", "line", "bar"] = "own"
@@ -52,6 +53,8 @@ class Chart:
     high: tuple[str, str] = ("", "")
     ahead: bool = False
     rows: Literal["one", "lines", "multiples"] = "one"
+    picked: tuple[str, ...] = ()
+    height: int = 0
 
 
 @dataclass(frozen=True)

@@ -1450,7 +1450,8 @@ export interface components {
          *     lines: bars and lines as the figures ask for, or all as one of them. axes: the axis of single figures, by column, where it is
          *     not that of their unit. percent: the % changes as lines, too. key: where it stands. low, high: bounds of the left and of the
          *     right axis as decimal text, '' for those of the figures. ahead: the bases of periods that have not begun, too. rows: one row's
-         *     series, or those of the first ten rows as lines or as small charts, the others as one.
+         *     series, or those of ten rows as lines or as small charts, the others as one. picked: the keys of these rows, none for the
+         *     first ones. height: of the picture in pixels, 0 for the usual.
          */
         Chart: {
             /**
@@ -1462,6 +1463,11 @@ export interface components {
             axes?: {
                 [key: string]: "left" | "right";
             };
+            /**
+             * Height
+             * @default 0
+             */
+            height: number;
             /**
              * High
              * @default [
@@ -1501,6 +1507,11 @@ export interface components {
              * @default false
              */
             percent: boolean;
+            /**
+             * Picked
+             * @default []
+             */
+            picked: string[];
             /**
              * Rows
              * @default one

@@ -116,15 +116,21 @@ export interface Several {
   column: AnsweredColumn;
   periods: SeriesDrawing["periods"];
   rows: { label: string; values: (Fraction | null)[] }[];
+  /** All rows that there are to pick from. */
+  offered: { key: string; label: string }[];
 }
 
-/** The first rows of a table with time across, the others as one where they add up; null where there are no such rows. */
-export function severalOf(answer: Answer, statement: Statement): Several | null {
+/**
+ * Rows of a table with time across, the others as one where they add up; null where there are no such rows. picked: the keys of
+ * those that are drawn; the first ones where none of them is there.
+ */
+export function severalOf(answer: Answer, statement: Statement, picked: string[] = []): Several | null {
   const outer = answer.rows.filter((row) => row.path.length === 1 && row.cells.length);
-  const shown = outer.slice(0, MOST_ROWS);
+  const chosen = outer.filter((row) => picked.includes(row.path[0] ?? ""));
+  const shown = (chosen.length ? chosen : outer).slice(0, MOST_ROWS);
   const series = shown.map((row) => ({ row, found: seriesOf(answer, statement, row) }));
   const [head] = series;
-  if (series.length < 2 || !head?.found || head.found.row === null) return null;
+  if (outer.length < 2 || !head?.found || head.found.row === null) return null;
   const column = head.found.drawing.drawn[0]?.column;
   if (!column) return null;
   const valuesOf = (row: Row): (Fraction | null)[] => {
@@ -136,13 +142,16 @@ export function severalOf(answer: Answer, statement: Statement): Several | null 
     );
   };
   const rows = shown.map((row) => ({ label: row.label, values: valuesOf(row) }));
-  const others = outer.slice(MOST_ROWS);
+  const others = outer.filter((row) => !shown.includes(row));
   if (others.length && column.measure_kind === "additive") {
     const each = others.map(valuesOf);
     const sums = head.found.drawing.periods.map((_, at) => sumOf(each.map((values) => values[at] ?? null)));
     rows.push({ label: `the other ${others.length}`, values: sums });
   }
-  return { column, periods: head.found.drawing.periods, rows };
+  const offered = outer.flatMap(({ path: [key], label, rest }) =>
+    typeof key === "string" && typeof rest !== "number" ? [{ key, label }] : [],
+  );
+  return { column, periods: head.found.drawing.periods, rows, offered };
 }
 
 /** null counts as nothing, unless there is nothing else. */

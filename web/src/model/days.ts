@@ -30,6 +30,34 @@ export function rangeText(first: string, last: string): string {
   return `${start} – ${dayText(last)}`;
 }
 
+/** How days that stand alone are written for a reader; those within sentences are of the sentences' language. */
+export interface Days {
+  dayText: (iso: string) => string;
+  rangeText: (first: string, last: string) => string;
+  /** Short name of the month of a day. */
+  monthName: (iso: string) => string;
+  /** A month or a day, null for other periods. */
+  period: (key: string) => string | null;
+}
+
+/** Days by the habits of this language, asked for every day: of English ones the day stands before the month. */
+export function daysWith(locale: () => string | undefined): Days {
+  const written = (how: Intl.DateTimeFormatOptions): Intl.DateTimeFormat | null => {
+    const language = locale() ?? (typeof navigator === "undefined" ? "en" : navigator.language);
+    return language.startsWith("en") ? null : new Intl.DateTimeFormat(language, { ...how, timeZone: "UTC" });
+  };
+  const at = (iso: string): number => dayNumber(iso) * DAY;
+  const day = { year: "numeric", month: "short", day: "numeric" } as const;
+  return {
+    dayText: (iso) => written(day)?.format(at(iso)) ?? dayText(iso),
+    rangeText: (first, last) =>
+      (first === last ? written(day)?.format(at(first)) : written(day)?.formatRange(at(first), at(last))) ??
+      rangeText(first, last),
+    monthName: (iso) => written({ month: "short" })?.format(at(iso)) ?? monthName(iso),
+    period: (key) => localPeriod(key, locale()),
+  };
+}
+
 /** A month or a day as the reader's own language writes it; null for other periods, which have no name there. */
 export function localPeriod(key: string, locale?: string): string | null {
   const [, year, month, day] = /^(\d{4})-(\d\d)(?:-(\d\d))?$/.exec(key) ?? [];

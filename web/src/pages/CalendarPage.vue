@@ -1,15 +1,17 @@
 <script setup lang="ts">
 /** How time is counted: fiscal year, weeks, holidays, as-of policy and coverage, with the year as it falls out. */
+import { useDays } from "@/composables/dates";
 import { storeToRefs } from "pinia";
 import { computed, ref, watch } from "vue";
 import { useRoute } from "vue-router";
 import type { CalendarPreview, LedgerSettings } from "@/contract";
-import { rangeText } from "@/model/days";
 import CalendarChanges from "@/panels/calendar/CalendarChanges.vue";
 import CalendarForm from "@/panels/calendar/CalendarForm.vue";
 import YearPicture from "@/panels/YearPicture.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { useLedgers } from "@/state/ledgers";
+
+const { rangeText } = useDays();
 
 const route = useRoute();
 const ledgers = useLedgers();

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** The figures as a page to print: the statement, its windows, the whole table, and what was left out. */
+import { useDays } from "@/composables/dates";
 import { FAIRNESS } from "@/contract/vocabulary";
 import { capital } from "@/words/names";
 import { computed, defineAsyncComponent, ref, toRefs, watch } from "vue";
 import { useRoute } from "vue-router";
 import { fromAddress } from "@/model/address";
 import { seriesOf, severalOf } from "@/model/chart";
-import { dayText, rangeText } from "@/model/days";
 import { hiddenPeriods, laidOut } from "@/model/layout";
 import PrintTable from "@/panels/print/PrintTable.vue";
 import HeadlinePanel from "@/panels/HeadlinePanel.vue";
@@ -17,6 +17,9 @@ import { provideNumbers } from "@/composables/numbers";
 import { useLedgers } from "@/state/ledgers";
 import { useReader } from "@/state/reader";
 import { definition, labelOf, meanings, type Told } from "@/words/table";
+
+const days = useDays();
+const { dayText, rangeText } = days;
 
 const route = useRoute();
 const ledgers = useLedgers();
@@ -37,6 +40,7 @@ const told = computed<Told | null>(() => {
     layout,
     said: ledgers.said,
     numbers,
+    days,
   };
 });
 /** What the ledger says of what the statement names, what is meant by headings that were renamed, and which rows are left out. */
@@ -115,7 +119,7 @@ function print(): void {
         :answer="series.answer"
         :statement="series.statement"
         :of="series.row ? labelOf(series.row, told) : ''"
-        :several="series.row ? severalOf(told.answer, told.statement) : null"
+        :several="series.row ? severalOf(told.answer, told.statement, told.layout.chart?.picked) : null"
       />
       <PrintTable :told="told" />
       <NoticePanel

@@ -1,4 +1,5 @@
 /** What the Figures page shows of a sheet's answer: laid out, searched, as a series. */
+import { useDays } from "@/composables/dates";
 import { computed, toRefs, type Ref } from "vue";
 import { seriesOf } from "@/model/chart";
 import { hiddenPeriods, laidOut } from "@/model/layout";
@@ -9,11 +10,19 @@ import type { Told } from "@/words/table";
 
 /** said: what the ledger says of its measures and dimensions, by name. */
 export function useSeen(sheet: Sheet, said: Ref<Record<string, string>>, numbers: Numbers) {
+  const days = useDays();
   const { answer, answered, layout, selected } = toRefs(sheet);
   const seen = computed(() => (answer.value ? laidOut(answer.value, layout.value) : null));
   const told = computed<Told | null>(() =>
     seen.value && answered.value
-      ? { answer: seen.value, statement: answered.value, layout: layout.value, said: said.value, numbers }
+      ? {
+          answer: seen.value,
+          statement: answered.value,
+          layout: layout.value,
+          said: said.value,
+          numbers,
+          days,
+        }
       : null,
   );
   /** A pasted answer is checked against all rows, whatever is searched for. */

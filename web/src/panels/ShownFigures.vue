@@ -45,7 +45,9 @@ const asked = computed(() => question.value?.statement ?? props.statement);
 const slow = refDebounced(loading, 150);
 
 /** With time across the chart can hold the series of several rows. */
-const several = computed(() => (props.series?.row ? severalOf(props.seen, props.statement) : null));
+const several = computed(() =>
+  props.series?.row ? severalOf(props.seen, props.statement, layout.value.chart?.picked) : null,
+);
 
 /** However much stands above it, the table keeps room for some rows: the page is then longer than the screen. In rem. */
 const least = computed(

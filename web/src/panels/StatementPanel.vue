@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The sentence that says what is shown; each part can be clicked and changed. */
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import { CUTS as CUT_WORDS } from "@/contract/vocabulary";
 import { useSheet } from "@/state/sheet/sheet";
@@ -7,7 +8,6 @@ import { useStatements } from "@/state/statements";
 import { piecesOf } from "@/words/told";
 import { computed } from "vue";
 import type { Answer, LedgerDescription, Statement } from "@/contract";
-import { rangeText } from "@/model/days";
 import * as edit from "@/model/statement";
 import AddParts from "@/panels/statement/AddParts.vue";
 import AsOfChoice from "@/panels/statement/AsOfChoice.vue";
@@ -21,6 +21,8 @@ import { useTelling } from "@/panels/statement/telling";
 import Choices from "@/parts/Choices.vue";
 import Part from "@/parts/Part.vue";
 import WindowChoice from "@/panels/statement/WindowChoice.vue";
+
+const { rangeText } = useDays();
 
 const { count } = useNumbers();
 

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** The year as it falls out: a rod per month, a bead per day; worked and free days, weeks, quarters, days with lines. */
+import { useDays } from "@/composables/dates";
 import { periodName } from "@/words/names";
 import { useNumbers } from "@/composables/numbers";
 import type { CalendarPreview } from "@/contract";
-import { dayText } from "@/model/days";
+
+const { dayText } = useDays();
 
 const { count } = useNumbers();
 

@@ -1,8 +1,11 @@
 <script setup lang="ts">
 /** The windows of a number as small rods on one line of time, with the first and last day that have lines. */
+import { useDays } from "@/composables/dates";
 import { computed } from "vue";
 import type { Operand } from "@/contract";
-import { dayNumber, dayText } from "@/model/days";
+import { dayNumber } from "@/model/days";
+
+const { dayText } = useDays();
 
 const props = defineProps<{ operands: Operand[] }>();
 const WIDTH = 300;

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** The windows side by side over time: one pair of bars per stretch of days. */
+import { useDays } from "@/composables/dates";
 import { REASONS } from "@/contract/vocabulary";
 import { useNumbers } from "@/composables/numbers";
 import { computed } from "vue";
 import type { Operand } from "@/contract";
-import { rangeText } from "@/model/days";
 import { lengthOf } from "@/model/numbers";
+
+const { rangeText } = useDays();
 
 const { operand: operandText } = useNumbers();
 

@@ -9,7 +9,7 @@ import type {
   RowLevel,
   Statement,
 } from "@/contract";
-import { dayText, localPeriod, rangeText } from "@/model/days";
+import { dayText, rangeText, type Days } from "@/model/days";
 import { decimal, type Numbers } from "@/model/numbers";
 import type { Line } from "@/model/lines";
 import { samePath } from "@/model/statement";
@@ -28,6 +28,8 @@ export interface Told {
   said: Record<string, string>;
   /** How its numbers are written. */
   numbers: Numbers;
+  /** How its periods are, where they are written as the reader writes days. */
+  days: Days;
 }
 
 export function rowHeading({ answer }: Told): string {
@@ -40,19 +42,20 @@ function allOf(level: RowLevel | undefined): string {
 }
 
 /** The name of a period or, of a level inside it (day 5 of each month), what it is called there. */
-function timeLabel(label: string, level: RowLevel | undefined, layout: Layout): string {
+function timeLabel(label: string, level: RowLevel | undefined, { layout, days }: Told): string {
   if (!level || typeof level === "string") return label;
   if (label.length <= 2) return `${capital(GRAINS[level.time])} ${Number(label)}`;
   if (layout.periods === "keys") return label;
-  return (layout.periods === "locale" && localPeriod(label)) || periodName(label);
+  return (layout.periods === "locale" && days.period(label)) || periodName(label);
 }
 
-export function acrossHeading(labels: string[], { answer, statement, layout }: Told): string {
+export function acrossHeading(labels: string[], told: Told): string {
+  const { answer, statement } = told;
   if (!labels.length) return allOf(statement.across[0]);
   return labels
     .map((label, at) => {
       const level = statement.across[at];
-      const named = timeLabel(label, level, layout);
+      const named = timeLabel(label, level, told);
       // Keys of periods are their labels; where one is cut, its name says to which day.
       const period =
         typeof level === "object" ? answer.periods.find((each) => each.across.at(-1) === label) : undefined;
@@ -66,7 +69,7 @@ export function labelOf(row: Row, told: Told): string {
   if (!row.path.length) return told.answer.told.total;
   if (typeof row.rest === "number") return row.label;
   const level = told.statement.rows[row.path.length - 1];
-  const label = timeLabel(row.label, level, told.layout);
+  const label = timeLabel(row.label, level, told);
   const period = typeof row.slot === "number" ? told.answer.periods[row.slot] : undefined;
   const cut = typeof level === "object" && period?.windows[0] ? cutWords(period.windows[0]) : "";
   return cut ? `${label}, ${cut}` : label;

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 /** The holidays of a calendar: added one or as a pasted list, and taken back. */
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import { ref } from "vue";
-import { dayText } from "@/model/days";
+
+const { dayText } = useDays();
 
 const { count } = useNumbers();
 const holidays = defineModel<string[]>({ required: true });

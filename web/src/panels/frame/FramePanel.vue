@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** The picture of time: a rod per window, a bead per period, and the as-of marker that can be moved. */
+import { useDays } from "@/composables/dates";
 import { FAIRNESS, SHORT_REASONS } from "@/contract/vocabulary";
 import { capital, measureName } from "@/words/names";
 import { useNumbers } from "@/composables/numbers";
 import { computed, ref } from "vue";
 import type { Answer, AnsweredWindow, Bead, Statement } from "@/contract";
-import { monthName, rangeText } from "@/model/days";
 import { positionAfter, slots } from "@/model/frame";
 import { favour, tableDecimals } from "@/model/numbers";
 import { ROD, TOP, WIDTH, type Rod, type Total } from "@/model/rods";
@@ -14,6 +14,8 @@ import RodTotals from "@/panels/frame/RodTotals.vue";
 import TimeMarkers from "@/panels/frame/TimeMarkers.vue";
 import RodsPicture from "@/panels/frame/RodsPicture.vue";
 import { postedWords } from "@/words/marks";
+
+const { monthName, rangeText } = useDays();
 
 const numbers = useNumbers();
 const { cell: cellText, count } = numbers;

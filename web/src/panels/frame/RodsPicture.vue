@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** The rods with their beads: a bead per period, filled as far as its days count. */
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import type { Bead } from "@/contract";
-import { rangeText } from "@/model/days";
 import { ROD, TOP, WIDTH, type Rod } from "@/model/rods";
+
+const { rangeText } = useDays();
 
 const { count, grouped } = useNumbers();
 /** width: how wide a period is; marker: where the as-of date stands; both of the picture's width. */

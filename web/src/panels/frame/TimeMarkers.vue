@@ -1,10 +1,13 @@
 <script setup lang="ts">
 /** The as-of date and the ends of two dates, dragged along the rods or stepped by key. */
+import { useDays } from "@/composables/dates";
 import { computed, ref } from "vue";
 import type { AnsweredWindow, Statement } from "@/contract";
-import { addDays, addMonths, dayText } from "@/model/days";
+import { addDays, addMonths } from "@/model/days";
 import { dayAt, positionAfter } from "@/model/frame";
 import { WIDTH } from "@/model/rods";
+
+const { dayText } = useDays();
 
 /** periods: how many there are along the rods; width: of each. */
 const props = defineProps<{

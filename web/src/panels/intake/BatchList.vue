@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** The posted files, the latest first; each can be withdrawn, restored or replaced. */
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import { computed, nextTick, ref, watch } from "vue";
 import type { BatchRecord } from "@/contract";
-import { dayText, rangeText } from "@/model/days";
 import { capital } from "@/words/names";
+
+const { dayText, rangeText } = useDays();
 
 const { count, grouped, whole } = useNumbers();
 

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** What a file brings: its lines, control total and days, held against what one expects of it. */
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import { ref, watch } from "vue";
 import type { Expected, FileCheck, StagedFile } from "@/contract";
-import { rangeText } from "@/model/days";
+
+const { rangeText } = useDays();
 
 const { count, grouped, whole } = useNumbers();
 

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 /** One finding of a check: what it is, and when opened its rows, members or days, with what can be done about them. */
+import { useDays } from "@/composables/dates";
 import Option from "@/parts/Option.vue";
 import { computed, ref, watch } from "vue";
 import type { Correction, Finding, Mapping, RowsPage } from "@/contract";
-import { dayText, rangeText } from "@/model/days";
 import FindingDecision from "@/panels/intake/FindingDecision.vue";
 import FoundMembers from "@/panels/intake/FoundMembers.vue";
 import FoundProblems from "@/panels/intake/FoundProblems.vue";
 import FoundRows from "@/panels/intake/FoundRows.vue";
+
+const { dayText, rangeText } = useDays();
 
 const props = defineProps<{
   finding: Finding;

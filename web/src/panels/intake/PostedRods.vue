@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** What is posted: a rod per feed, a bead per month; a missing month is hollow and seen at once. */
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import { computed } from "vue";
 import type { PostedMonth } from "@/contract";
-import { monthName } from "@/model/days";
 import { monthsBetween } from "@/model/months";
+
+const { monthName } = useDays();
 
 const { count, grouped } = useNumbers();
 

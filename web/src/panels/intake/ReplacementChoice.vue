@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** How files are placed beside what is posted: appended, in the place of batches, or of a stretch of days; and what that changes. */
+import { useDays } from "@/composables/dates";
 import Day from "@/parts/Day.vue";
 import { useNumbers } from "@/composables/numbers";
 import { computed, ref, watch } from "vue";
 import type { BatchRecord, Replacement, PostingPreview } from "@/contract";
-import { monthName, rangeText } from "@/model/days";
+
+const { monthName, rangeText } = useDays();
 
 const { count, grouped, whole } = useNumbers();
 

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 /** The journal: every version, who made it and how, and what it holds. */
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import type { VersionRecord } from "@/contract";
-import { dayText } from "@/model/days";
+
+const { dayText } = useDays();
 
 const { grouped, whole } = useNumbers();
 

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** Files that wait to be posted: left for later, arrived in the inbox, or fetched. */
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import type { Staging } from "@/contract";
-import { dayText } from "@/model/days";
 import { ARRIVALS } from "@/words/intake";
+
+const { dayText } = useDays();
 
 const { count } = useNumbers();
 

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** The windows day by day, aligned by position, adding up to the figures above. */
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import { computed, h, ref, watch, type VNode } from "vue";
 import type { Cell, DayFigure, OperandDays, Proof } from "@/contract";
-import { dayText } from "@/model/days";
 import { dayCell, daysGroups, type DaysColumn } from "@/model/proofDays";
 import { useSheet } from "@/state/sheet/sheet";
 import { dayHeading, daysHeading, daysWords } from "@/words/proof";
+
+const { dayText } = useDays();
 
 const { operand: operandText } = useNumbers();
 

@@ -1,13 +1,15 @@
 <script setup lang="ts">
 /** The posted lines behind a figure: searched, sorted, paged, saved, each with its file, row and batch. */
+import { useDays } from "@/composables/dates";
 import { capital } from "@/words/names";
 import { useNumbers } from "@/composables/numbers";
 import { computed, ref, watch, toRefs } from "vue";
 import type { LineChange, LinesPage, LineSort } from "@/contract";
-import { dayText } from "@/model/days";
 import { saveFile } from "@/model/saving";
 import LineSource from "@/panels/proof/LineSource.vue";
 import { useSheet } from "@/state/sheet/sheet";
+
+const { dayText } = useDays();
 
 const { count, grouped, whole } = useNumbers();
 

@@ -1,14 +1,16 @@
 <script setup lang="ts">
 /** The formula of a number with its figures: each operand with its days, lines and terms, the result, and what else was taken into it. */
+import { useDays } from "@/composables/dates";
 import { REASONS, STEPS, TERMS } from "@/contract/vocabulary";
 import { capital, measureName } from "@/words/names";
 import { useNumbers } from "@/composables/numbers";
 import { computed } from "vue";
 import type { Operand, Proof } from "@/contract";
-import { rangeText } from "@/model/days";
 import { useSheet } from "@/state/sheet/sheet";
 import { wordsOf } from "@/words/told";
 import { factName, formulaWords, signOf, whose } from "@/words/proof";
+
+const { rangeText } = useDays();
 
 const { cell: cellText, count, grouped, operand: operandText } = useNumbers();
 

@@ -3,7 +3,7 @@
 import Field from "@/parts/Field.vue";
 import Option from "@/parts/Option.vue";
 import type { Chart } from "@/contract";
-import type { SeriesDrawing } from "@/model/chart";
+import { MOST_ROWS, type SeriesDrawing, type Several } from "@/model/chart";
 import type { SeriesWords } from "@/panels/series/seriesWords";
 import Part from "@/parts/Part.vue";
 import { capital } from "@/words/names";
@@ -13,7 +13,9 @@ const props = defineProps<{
   drawing: SeriesDrawing;
   words: SeriesWords;
   compares: boolean;
-  several: boolean;
+  several: Several | null;
+  /** How high the picture is, in pixels. */
+  height: number;
 }>();
 const emit = defineEmits<{ draw: [chart: Chart] }>();
 
@@ -74,9 +76,36 @@ function bound(end: "low" | "high", at: number, text: string): void {
           @change="set({ rows: $event as Chart['rows'] })"
         >
           <Option value="one" label="the selected one" />
-          <Option value="lines" label="the first ten, as lines" />
-          <Option value="multiples" label="the first ten, small" /> </ElSelect
+          <Option value="lines" label="several, as lines" />
+          <Option value="multiples" label="several, small" /> </ElSelect
       ></label>
+      <label v-if="several && chart.rows !== 'one'"
+        >Which
+        <ElSelectV2
+          :model-value="chart.picked"
+          :options="several.offered.map(({ key, label }) => ({ value: key, label }))"
+          multiple
+          filterable
+          collapse-tags
+          collapse-tags-tooltip
+          :multiple-limit="MOST_ROWS"
+          placeholder="the first ten"
+          style="width: 22ch"
+          data-test="chart-picked"
+          @change="set({ picked: $event as string[] })"
+      /></label>
+      <label
+        >Height
+        <ElInputNumber
+          :model-value="height"
+          :min="120"
+          :max="900"
+          :step="20"
+          data-test="chart-height"
+          @change="set({ height: $event ?? 0 })"
+        />
+        pixels</label
+      >
       <ElCheckbox
         v-if="compares"
         :model-value="chart.ahead"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** A series over time, above its table: each period's figure and its bases', with what runs along them. */
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import { BarChart, LineChart } from "echarts/charts";
 import {
@@ -63,9 +64,20 @@ useResizeObserver(box, () => {
   if (together.value) draw();
 });
 
-const words = seriesWords(props, numbers);
+const words = seriesWords(props, numbers, useDays());
 /** Several rows are drawn where that is asked for and there are several. */
 const together = computed(() => (props.chart.rows === "one" ? null : (props.several ?? null)));
+/** How high the picture is where nobody said otherwise. */
+const USUAL = 190;
+const USUAL_OF_MANY = 320;
+const tall = computed(
+  () => props.chart.height || (together.value && props.chart.rows === "multiples" ? USUAL_OF_MANY : USUAL),
+);
+/** Its edge was dragged: it stays as high as it is now. */
+function dragged(): void {
+  const height = Math.round(box.value?.offsetHeight ?? 0);
+  if (!props.still && height && height !== tall.value) emit("draw", { ...props.chart, height });
+}
 function draw(): void {
   const { rows } = props.chart;
   drawn?.setOption(
@@ -129,10 +141,11 @@ function clicked(x: number, y: number): void {
     <div
       ref="box"
       class="chart"
-      :class="{ multiples: together && chart.rows === 'multiples' }"
+      :style="{ height: `${tall}px` }"
       role="img"
       aria-label="The series as a chart; the table below holds its figures"
       data-test="chart"
+      @pointerup="dragged"
     />
     <div v-if="!still" class="under">
       <ChartHow
@@ -140,10 +153,11 @@ function clicked(x: number, y: number): void {
         :drawing="drawing"
         :words="words"
         :compares="statement.bases.length > 0"
-        :several="!!several"
+        :several="several ?? null"
+        :height="tall"
         @draw="(next) => emit('draw', next)"
       />
-      <span v-if="together">The first rows of the table, as it is sorted.</span>
+      <span v-if="together && !chart.picked.length">The first rows of the table, as it is sorted.</span>
       <span v-else-if="of" data-test="chart-of"
         ><strong>{{ of }}</strong
         >; select another row for its own series.</span
@@ -164,13 +178,9 @@ function clicked(x: number, y: number): void {
 }
 /* Its lower edge is dragged for more of it. */
 .chart {
-  height: 190px;
   min-height: 120px;
   resize: vertical;
   overflow: hidden;
-}
-.multiples {
-  height: 320px;
 }
 .still {
   margin-bottom: 12px;

@@ -2,7 +2,7 @@
 import type { Answer, Chart, Statement } from "@/contract";
 import { ALIGNMENTS, FAIRNESS, GRAINS, REASONS } from "@/contract/vocabulary";
 import { axisOf, changesOf, type SeriesDrawing } from "@/model/chart";
-import { rangeText } from "@/model/days";
+import type { Days } from "@/model/days";
 import type { Fraction, Numbers } from "@/model/numbers";
 import { cutWords, postedWords } from "@/words/marks";
 import { capital, measureName, periodName } from "@/words/names";
@@ -19,7 +19,7 @@ export interface DrawnSeries {
 export type SeriesWords = ReturnType<typeof seriesWords>;
 
 /** of: the series at that moment. */
-export function seriesWords(of: DrawnSeries, numbers: Numbers) {
+export function seriesWords(of: DrawnSeries, numbers: Numbers, { rangeText }: Days) {
   const { cell: cellText, rounded } = numbers;
 
   function nameOf(at: number): string {

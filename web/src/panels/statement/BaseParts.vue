@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** What the current window is compared with, base by base, and one more. */
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import { computed } from "vue";
 import type { Answer, LedgerDescription, Statement } from "@/contract";
 import { BASES } from "@/contract/vocabulary";
-import { addMonths, rangeText } from "@/model/days";
+import { addMonths } from "@/model/days";
 import { moveBase, swapBase } from "@/model/limits";
 import * as edit from "@/model/statement";
 import BaseChoice from "@/panels/statement/BaseChoice.vue";
@@ -12,6 +13,8 @@ import { useTurning } from "@/panels/statement/telling";
 import Part from "@/parts/Part.vue";
 import { useSheet } from "@/state/sheet/sheet";
 import type { Pieces } from "@/words/told";
+
+const { rangeText } = useDays();
 
 const { count } = useNumbers();
 

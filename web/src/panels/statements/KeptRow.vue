@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** A statement that can be opened: a kept one has its versions, and can be duplicated and deleted. */
+import { useDays } from "@/composables/dates";
 import { CopyDocument, Delete, Timer } from "@element-plus/icons-vue";
 import { computed, ref } from "vue";
 import type { SavedStatement } from "@/contract";
-import { dayText } from "@/model/days";
 import VersionsOf from "@/panels/statements/VersionsOf.vue";
+
+const { dayText } = useDays();
 
 const props = defineProps<{ saved: SavedStatement }>();
 const emit = defineEmits<{ take: [saved: SavedStatement]; duplicate: []; delete: [] }>();

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** Earlier versions of a kept statement, each with what the next one said otherwise; any of them can be opened. */
+import { useDays } from "@/composables/dates";
 import { PART_NAMES } from "@/contract/vocabulary";
 import { shallowRef, watch } from "vue";
 import type { Said, SavedStatement } from "@/contract";
-import { dayText } from "@/model/days";
 import { whole } from "@/model/statement";
 import { useSheet } from "@/state/sheet/sheet";
 import { sentenceChanges } from "@/words/sentence";
+
+const { dayText } = useDays();
 
 type Version = Pick<SavedStatement, "statement" | "opened" | "layout">;
 

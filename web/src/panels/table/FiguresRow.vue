@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** One line: its name, its cells with bars of changes, and its trend. */
+import { useDays } from "@/composables/dates";
 import { STATUS } from "@/contract/vocabulary";
 import { computed } from "vue";
-import { rangeText } from "@/model/days";
 import type { Line } from "@/model/lines";
 import { favour, lengthOf } from "@/model/numbers";
 import type { ShownColumn } from "@/model/table";
@@ -10,6 +10,8 @@ import DifferenceBar from "@/parts/DifferenceBar.vue";
 import TrendLine from "@/parts/TrendLine.vue";
 import { definition, exactly, labelOf, metricHeading, signBefore, spoken, type Told } from "@/words/table";
 import { markOf } from "@/words/marks";
+
+const { rangeText } = useDays();
 
 const props = defineProps<{
   told: Told;

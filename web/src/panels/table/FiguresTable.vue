@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The working table: rows that open, columns that sort, cells selected one or many; only what is visible is drawn. */
 import { REASONS } from "@/contract/vocabulary";
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import { computed, ref } from "vue";
 import type { Answer, Layout, MemberKey, Row, Statement } from "@/contract";
@@ -20,7 +21,7 @@ import FiguresRow from "@/panels/table/FiguresRow.vue";
 import "@/panels/table/table.css";
 import type { Told } from "@/words/table";
 
-const numbers = useNumbers();
+const [numbers, days] = [useNumbers(), useDays()];
 
 const props = defineProps<{
   answer: Answer;
@@ -46,13 +47,10 @@ const emit = defineEmits<{
 
 const box = ref<HTMLElement | null>(null);
 const tall = computed(() => 28 * (props.scale ?? 1));
-const told = computed<Told>(() => ({
-  answer: props.answer,
-  statement: props.statement,
-  layout: props.layout,
-  said: props.said,
-  numbers,
-}));
+const told = computed<Told>(() => {
+  const { answer, statement, layout, said } = props;
+  return { answer, statement, layout, said, numbers, days };
+});
 const { rows, slots, lines, totalLines, reachable, largest, trendWords, trendIn, decimals } = useLines(props);
 const widths = computed(() => slots.value.map((each) => widthOf(each.head, props.layout)));
 const {

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** A calendar to choose from: a year with its parts and months, and a month with its weeks and days; what a choice comes to is told first. */
+import { useDays } from "@/composables/dates";
 import { periodName } from "@/words/names";
 import { computed, ref, watch } from "vue";
 import type { CalendarSettings } from "@/contract";
 import { monthsOf, partsOf, yearOf } from "@/model/calendar";
-import { dayText, monthName } from "@/model/days";
 import MonthDays from "@/parts/calendar/MonthDays.vue";
+
+const { dayText, monthName } = useDays();
 
 const props = defineProps<{
   settings: CalendarSettings;

@@ -1,9 +1,12 @@
 <script setup lang="ts">
 /** A month as weeks of days: a week or a day is pointed at, and taken; arrow keys go by days and weeks, page keys by months. */
+import { useDays } from "@/composables/dates";
 import { computed, nextTick, ref } from "vue";
 import { weeksOf } from "@/model/calendar";
-import { addDays, addMonths, dayText } from "@/model/days";
+import { addDays, addMonths } from "@/model/days";
 import { periodName } from "@/words/names";
+
+const { dayText } = useDays();
 
 const props = defineProps<{
   /** The month that is shown, as YYYY-MM. */
