@@ -73,6 +73,12 @@ describe("cells", () => {
 });
 
 describe("marks", () => {
+  it("are the reader's in words that come with numbers in them, and touch no other comma or point", () => {
+    const { words } = numbersWith(() => "point_comma");
+    expect(words("3 lines left out (−1,234,500.05); 12,3 and 2.5% in 2026, of 17,936.")).toBe(
+      "3 lines left out (−1.234.500,05); 12,3 and 2,5% in 2026, of 17.936.",
+    );
+  });
   it("are the reader's own, or those that are named, in every number", () => {
     expect([localMarks("en-GB"), localMarks("de-DE"), localMarks("fr-FR")]).toEqual([
       "comma_point",

@@ -17,6 +17,7 @@ from lofty_abacus.actions.records import LedgerSettings, LineChange, Replacement
 from lofty_abacus.core.answer.answer import Row
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.grouping.request import LineSort
+from lofty_abacus.core.statement.movers import MoversAsked
 from lofty_abacus.core.statement.statement import Opened, Statement
 from lofty_abacus.export.layout import Layout
 from lofty_abacus.ingest.mapping import Correction, FileMapping, LineGrain, Reading
@@ -38,6 +39,16 @@ class Question:
     opened: Opened = Opened()
     version: int | None = None
     fill: int | None = None
+
+
+@dataclass(frozen=True, config=STRICT)
+class MoversQuestion:
+    """Who moved in a statement of a ledger, at which level and how ranked; on an earlier version, if one is named."""
+
+    ledger: str
+    statement: Statement
+    asked: MoversAsked = MoversAsked()
+    version: int | None = None
 
 
 @dataclass(frozen=True, config=STRICT)

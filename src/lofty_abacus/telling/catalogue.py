@@ -18,7 +18,7 @@ from babel.messages.pofile import write_po
 from babel.support import NullTranslations, Translations
 
 from lofty_abacus.core.saying import Phrases, speak
-from lofty_abacus.telling import conventions, findings, notices, vocabulary
+from lofty_abacus.telling import conventions, findings, movers, notices, vocabulary
 
 DOMAIN = "lofty"
 LANGUAGES = Path(str(resources.files(__package__))) / "languages"
@@ -58,7 +58,7 @@ def template_text() -> bytes:
 
 
 def _tables() -> Iterator[str | tuple[str, str]]:
-    for module in (vocabulary, notices, findings):
+    for module in (vocabulary, notices, findings, movers):
         for table in vars(module).values():
             if isinstance(table, Phrases):
                 yield from dict.values(table)

@@ -13,7 +13,7 @@ from lofty_abacus.core.windows.current import CurrentWindow, Dates, LastPeriods,
 from lofty_abacus.core.windows.fairness import Fairness
 from lofty_abacus.core.windows.ranges import DayRange
 from lofty_abacus.core.windows.reasons import Reason
-from lofty_abacus.telling.framed import Framed
+from lofty_abacus.telling.framed import Windowed
 from lofty_abacus.telling.names import capital, count, day_words, ordinal, period_words, range_words
 from lofty_abacus.telling.vocabulary import ALIGNMENTS, FAIRNESS, GRAINS, MANY, REASONS, SHORT_REASONS
 
@@ -168,7 +168,7 @@ def _aligning(align: str) -> str:
     return "" if align == "same_dates" else f", {ALIGNMENTS[align]}"
 
 
-def window_heading(answer: Framed, at: int, statement: Statement) -> str:
+def window_heading(answer: Windowed, at: int, statement: Statement) -> str:
     """Short heading of a window's columns."""
     if answer.periods:
         if at:

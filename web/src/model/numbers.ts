@@ -61,6 +61,8 @@ export interface Numbers {
   grouped: (text: string) => string;
   /** A whole number with grouped thousands. */
   whole: (number: number) => string;
+  /** Words that come with numbers in them, written 1,234.50: these with the reader's marks. */
+  words: (text: string) => string;
   /** A number of things: 1 day, 1,200 days. */
   count: (number: number, one: string, many?: string) => string;
   /** A value that a number is made of: sums with all their decimals, ratios rounded, of a percent measure as such. */
@@ -80,6 +82,7 @@ export function numbersWith(marks: () => Marks): Numbers {
     rounded,
     grouped,
     whole,
+    words: (text) => text.replace(/\d{1,3}(,\d{3})+(\.\d+)?|\d+\.\d+/g, (each) => marked(each, marks())),
     count: (number, one, many = `${one}s`) => `${whole(number)} ${number === 1 ? one : many}`,
     operand: (cell, unit, decimals) => operandText(cell, unit, decimals, rounded, grouped),
     cell: (cell, column, decimals, written) => cellText(cell, column, decimals, marks(), written),

@@ -5,7 +5,7 @@ import { useNumbers } from "@/composables/numbers";
 import { computed } from "vue";
 import type { Answer, TableCheck } from "@/contract";
 
-const { count } = useNumbers();
+const { count, words } = useNumbers();
 
 const props = defineProps<{
   answer: Answer;
@@ -22,7 +22,7 @@ const said = computed(() => [
   ...props.answer.told.unequal.flatMap((why, at) =>
     why ? [`${capital(props.answer.told.names[at] ?? "")}: ${why}`] : [],
   ),
-  ...props.answer.told.notices,
+  ...props.answer.told.notices.map(words),
   ...(props.hiddenPeriods ? [`${count(props.hiddenPeriods, "period")} without figures not shown`] : []),
 ]);
 </script>
@@ -32,7 +32,7 @@ const said = computed(() => [
     <template v-if="outdated">Figures of an earlier statement, checked when they were asked for</template>
     <template v-else-if="refused">Could not be checked: {{ refused }}</template>
     <template v-else-if="!check">Checking against the posted lines …</template>
-    <template v-else>{{ wrong ? "✗" : "✓" }} {{ check.words }}</template>
+    <template v-else>{{ wrong ? "✗" : "✓" }} {{ words(check.words) }}</template>
     <template v-for="each in said" :key="each"> · {{ each }}</template>
   </p>
 </template>

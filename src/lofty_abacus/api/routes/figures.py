@@ -8,6 +8,7 @@ from itertools import chain
 from fastapi import APIRouter, Request, Response
 from fastapi.responses import StreamingResponse
 
+from lofty_abacus.actions.figures.answer_movers import answer_movers
 from lofty_abacus.actions.figures.answer_statement import answer_statement, rows_of_answer, told_answer
 from lofty_abacus.actions.figures.check_table import TableCheck, check_table
 from lofty_abacus.actions.figures.preview_windows import StatementPreview, StatementTold, preview_windows, tell_statement
@@ -25,6 +26,7 @@ from lofty_abacus.api.shapes import (
     AnswerRowsQuestion,
     ExportQuestion,
     LinesQuestion,
+    MoversQuestion,
     NumberQuestion,
     Previews,
     Question,
@@ -40,6 +42,7 @@ from lofty_abacus.export.file_names import disposition, file_name
 from lofty_abacus.export.json_file import json_file
 from lofty_abacus.export.records import records_csv
 from lofty_abacus.export.workbook import workbook
+from lofty_abacus.telling.movers import ToldMovers
 from lofty_abacus.telling.sentence import title_of
 from lofty_abacus.telling.told import ToldAnswer
 
@@ -65,6 +68,13 @@ async def post_answer_rows(request: Request, office: OfficeOf, question: AnswerR
     asked = (question.ledger, question.statement, question.opened, question.version, question.places)
     text = await ask(request, lambda: rows_to_json(rows_of_answer(office, *asked)))
     return Response(text, media_type="application/json")
+
+
+@router.post("/movers")
+async def post_movers(request: Request, office: OfficeOf, question: MoversQuestion) -> ToldMovers:
+    """Who moved, and what the change is made of, with the words that go with it."""
+    asked = (question.ledger, question.statement, question.asked, question.version)
+    return await ask(request, lambda: answer_movers(office, *asked))
 
 
 @router.post("/answers.csv", response_class=Response)

@@ -74,16 +74,17 @@ class Rows:
             if is_open:
                 yield from self.shown(opened, node)
         if others:
-            yield ShownRow(parent, self._as_one(others), siblings, len(others))
+            yield ShownRow(parent, self.as_one(others), siblings, len(others))
 
     def rest_of(self, parent: Node) -> Cells:
         """What evaluates 'the others' under a row. Raises QuestionError where there are none."""
         others = self._listed(parent)[1] if parent.depth < len(self.cells.rows.levels) else None
         if not others:
             raise QuestionError("row", say("no rows are listed as others here."), say("Open the row again."))
-        return self._as_one(others)
+        return self.as_one(others)
 
-    def _as_one(self, others: Siblings) -> Cells:
+    def as_one(self, others: Siblings) -> Cells:
+        """What evaluates some rows below one as one, from their own lines."""
         above = others.parent.spot
         codes = frozenset((*above.codes, code) for code in others.codes.tolist())
         kept = PathFilter((*above.dimensions, others.dimension), codes)

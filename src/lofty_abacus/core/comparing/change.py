@@ -9,7 +9,7 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from lofty_abacus.core.comparing.status import status_of
+from lofty_abacus.core.comparing.status import Status, status_of
 from lofty_abacus.core.measures.exacts import Integers, integers, plus, scaled, times, total
 
 BridgeStep = Literal["lost", "new", "kept_down", "kept_up", "returns_only"]
@@ -85,6 +85,19 @@ def split(current: Compared, base: Compared) -> Mapping[str, int]:
         steps["volume"] = int(_rounded(moved, integers([quantity_then]))[0])
         steps["mix"] = expected - amount_then - steps["volume"]
     return steps
+
+
+def split_each(current: Compared, base: Compared) -> tuple[Integers, Integers, Integers, NDArray[np.bool_], tuple[Status, ...]]:
+    """Per item: its change, the price in it (s1 - e), what volume and mix make of it together (e - s0), whether it is split, its
+    status. Over all items that are split, the prices add up to the price and the rest to volume and mix (`split`)."""
+    change, status = plus(current.amount, -base.amount), _status(current, base)
+    kept = np.asarray((status == "kept") & _can_be_split(current) & _can_be_split(base), bool)
+    price, moved = np.zeros(len(change), object), np.zeros(len(change), object)
+    if kept.any():
+        expected = _rounded(times(current.quantity[kept], base.amount[kept]), base.quantity[kept])
+        price[kept] = plus(current.amount[kept], -expected)
+        moved[kept] = plus(expected, -base.amount[kept])
+    return change, price, moved, kept, tuple(status.tolist())
 
 
 def _can_be_split(compared: Compared) -> NDArray[np.bool_]:

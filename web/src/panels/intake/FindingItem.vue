@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One finding of a check: what it is, and when opened its rows, members or days, with what can be done about them. */
 import { useDays } from "@/composables/dates";
+import { useNumbers } from "@/composables/numbers";
 import Option from "@/parts/Option.vue";
 import { computed, ref, watch } from "vue";
 import type { Correction, Finding, Mapping, RowsPage } from "@/contract";
@@ -10,6 +11,7 @@ import FoundProblems from "@/panels/intake/FoundProblems.vue";
 import FoundRows from "@/panels/intake/FoundRows.vue";
 
 const { dayText, rangeText } = useDays();
+const numbers = useNumbers();
 
 const props = defineProps<{
   finding: Finding;
@@ -80,7 +82,7 @@ async function more(offset: number, of: string | null = null): Promise<void> {
 <template>
   <li :class="finding.weight" :data-test="`finding-${finding.code}`">
     <ElButton link class="head" :aria-expanded="opened" @click="toggle">
-      {{ opened ? "▾" : "▸" }} {{ finding.words }}
+      {{ opened ? "▾" : "▸" }} {{ numbers.words(finding.words) }}
     </ElButton>
     <ElCheckbox
       v-if="finding.code === 'line_ids_repeated'"

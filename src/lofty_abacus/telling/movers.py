@@ -1,0 +1,263 @@
+"""Who moved, in words: a few sentences by rules from exact figures (docs/words.md). No cause, no forecast."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, fields
+
+from lofty_abacus.core.answer.movers import FEW_MAKE, Mover, Movers
+from lofty_abacus.core.saying import Phrases, say
+from lofty_abacus.core.statement.statement import Statement
+from lofty_abacus.telling.names import dimension_name, many, measure_name
+from lofty_abacus.telling.pieces import Piece, Sentences, figure_text, plain, size_text
+from lofty_abacus.telling.windows import base_name, rod_name, window_heading
+
+#: Small numbers are written out where a sentence counts members.
+_NUMBERS = Phrases(
+    {
+        "1": "one", "2": "two", "3": "three", "4": "four", "5": "five", "6": "six", "7": "seven", "8": "eight", "9": "nine",
+        "10": "ten", "11": "eleven", "12": "twelve",
+    }
+)  # fmt: skip
+#: Steps of the bridge and of price, volume and mix, as they are called.
+STEPS = Phrases(
+    {
+        "lost": "Lost",
+        "kept_down": "Down",
+        "kept_up": "Up",
+        "new": "New",
+        "returns_only": "Returns only",
+        "unknown": "Without status",
+        "rest": "The others",
+        "price": "Price",
+        "volume": "Volume",
+        "mix": "Mix",
+        "not_split": "Not split",
+    }
+)
+#: Members that a sentence names at most.
+_NAMED = 2
+#: From how many that moved one way on it is said how few make most of it.
+_MANY = 3
+
+
+@dataclass(frozen=True)
+class MoversTold:
+    """Movers in words. sentences: above the page, each in pieces; text: the same as one text. base, current: what the two windows
+    are called, and in the sentence. level, members: one and many of what moved. steps: what steps are called, by kind."""
+
+    sentences: tuple[tuple[Piece, ...], ...]
+    text: str
+    measure: str
+    base: str
+    base_heading: str
+    current: str
+    current_heading: str
+    level: str
+    members: str
+    steps: dict[str, str]
+
+
+@dataclass(frozen=True, kw_only=True)
+class ToldMovers(Movers):
+    """Movers with their words."""
+
+    told: MoversTold
+
+
+def told_movers(found: Movers) -> ToldMovers:
+    """Movers with the words that go with them."""
+    own = {each.name: getattr(found, each.name) for each in fields(Movers)}
+    return ToldMovers(**own, told=movers_told(found))
+
+
+def movers_told(found: Movers) -> MoversTold:
+    """The words of movers."""
+    sentences = _Words(found).sentences()
+    statement = found.statement
+    return MoversTold(
+        sentences=sentences,
+        text=plain(sentences),
+        measure=_measure(found),
+        base=_base(found, statement),
+        base_heading=window_heading(found, found.base, statement),
+        current=rod_name(statement.window),
+        current_heading=window_heading(found, 0, statement),
+        level=dimension_name(found.level),
+        members=many(found.level),
+        steps={code: STEPS[code] for code in STEPS},
+    )
+
+
+def _measure(found: Movers) -> str:
+    shown = found.statement.measures[0]
+    return shown.name or measure_name(shown.measure)
+
+
+def _base(found: Movers, statement: Statement) -> str:
+    return base_name(statement.bases[found.base - 1], statement, found.as_of)
+
+
+class _Words:
+    def __init__(self, found: Movers) -> None:
+        self.found = found
+        self.said = Sentences()
+        self.name = _measure(found)
+        self.base = _base(found, found.statement)
+
+    def sentences(self) -> tuple[tuple[Piece, ...], ...]:
+        """At most five, in the order of their rules; none where nothing can be said."""
+        for rule in (self._change, self._counts, self._few, self._largest_fall, self._gone):
+            rule()
+        return tuple(self.said.made)
+
+    def _column(self, kind: str, window: int | None = None) -> str:
+        measure = self.found.statement.measures[0].measure
+        return f"{measure}.{self.found.base if window is None else window}.{kind}"
+
+    def _favour(self, sign: int) -> int:
+        return {"more_is_favourable": sign, "more_is_adverse": -sign}.get(self.found.polarity, 0)
+
+    def _change(self) -> None:
+        """Rule 1: how far the whole moved, and by how much of its base."""
+        shown = self.found.total.shown
+        change, part = shown["difference"], shown.get("percent_change")
+        if change.value is None:
+            return
+        plural = self.name.endswith("s")
+        place = self._place()
+        if not change.value.strip("-0."):
+            said = (
+                say("{measure}{place} are the same as {base}.", measure=self.name, place=place, base=self.base)
+                if plural
+                else say("{measure}{place} is the same as {base}.", measure=self.name, place=place, base=self.base)
+            )
+            self.said.add(said)
+            return
+        sign = -1 if change.value.startswith("-") else 1
+        points = self.found.unit == "percent"
+        size = size_text(change, "points" if points else self.found.unit, self.found.decimals)
+        by = self.said.link(size, self.found.path, self._column("difference"), favour=self._favour(sign))
+        if points:
+            by = say("{size} points", size=by)
+        values = {"measure": self.name, "place": place, "by": by, "base": self.base, "part": ""}
+        if part is not None and part.value is not None and not points:
+            text = figure_text(part, "percent", 1, signed=True)
+            linked = self.said.link(text, self.found.path, self._column("percent_change"), favour=self._favour(sign))
+            values["part"] = say(" ({percent})", percent=linked)
+        if plural:
+            said = (
+                say("{measure}{place} are {by} above {base}{part}.", **values)
+                if sign > 0
+                else say("{measure}{place} are {by} below {base}{part}.", **values)
+            )
+        else:
+            said = (
+                say("{measure}{place} is {by} above {base}{part}.", **values)
+                if sign > 0
+                else say("{measure}{place} is {by} below {base}{part}.", **values)
+            )
+        self.said.add(said)
+
+    def _place(self) -> str:
+        return say(" of {path}", path=" › ".join(self.found.labels)) if self.found.labels else ""
+
+    def _counts(self) -> None:
+        """Rule 2: how many rose and how many fell, of two and more."""
+        found = self.found
+        ups, downs = found.ups.count, found.downs.count
+        if ups + downs < _NAMED:
+            return
+        values = {"ups": self._number(ups, found.level), "downs": _number(downs)}
+        if ups and downs:
+            self.said.add(say("{ups} rose, {downs} fell.", **values))
+        elif ups:
+            self.said.add(say("{ups} rose, none fell.", **values))
+        else:
+            self.said.add(say("{downs} fell, none rose.", downs=self._number(downs, found.level)))
+
+    def _number(self, number: int, level: str) -> str:
+        return say("{number} {members}", number=_number(number), members=dimension_name(level) if number == 1 else many(level))
+
+    def _few(self) -> None:
+        """Rule 3: how few make most of all that went the way the whole went, where there are three and more of them."""
+        change = self.found.total.shown["difference"].value or ""
+        down = change.startswith("-")
+        side = self.found.downs if down else self.found.ups
+        if side.few is None or side.count < _MANY or side.few == side.count or not side.shares or self.found.by != "difference":
+            return
+        known = dict(side.shares)
+        if side.few <= min(_NAMED, len(side.movers)) and side.few in known:
+            names = self._names(side.movers[: side.few])
+            share = figure_text(known[side.few], "percent", 0)
+            said = _of_all(down=down, one=side.few == 1, names=names, share=share)
+            self.said.add(said)
+            return
+        values = {"few": _number(side.few), "count": self._number(side.count, self.found.level), "percent": f"{FEW_MAKE}%"}
+        self.said.add(
+            say("{few} of {count} that fell make {percent} of all falls.", **values)
+            if down
+            else say("{few} of {count} that rose make {percent} of all rises.", **values)
+        )
+
+    def _names(self, movers: tuple[Mover, ...]) -> str:
+        names = [self._member(each) for each in movers]
+        return names[0] if len(names) == 1 else say("{one} and {other}", one=names[0], other=names[1])
+
+    def _member(self, mover: Mover) -> str:
+        return self.said.link(mover.label, mover.path or (), self._column("difference"), number=False)
+
+    def _largest_fall(self) -> None:
+        """Rule 4: who went furthest against the way of the whole."""
+        change = self.found.total.shown["difference"].value or ""
+        side = self.found.ups if change.startswith("-") else self.found.downs
+        if self.found.by != "difference" or not side.movers or side.count < 1:
+            return
+        first = side.movers[0]
+        sign = 1 if side is self.found.ups else -1
+        unit = "points" if self.found.unit == "percent" else self.found.unit
+        text = figure_text(first.shown["difference"], unit, self.found.decimals, signed=True)
+        by = self.said.link(text, first.path or (), self._column("difference"), favour=self._favour(sign))
+        values = {"name": self._member(first), "by": by}
+        if side.count == 1:
+            self.said.add(say("Only {name} rose ({by}).", **values) if sign > 0 else say("Only {name} fell ({by}).", **values))
+            return
+        self.said.add(say("{name} rose most ({by}).", **values) if sign > 0 else say("{name} fell most ({by}).", **values))
+
+    def _gone(self) -> None:
+        """Rule 5: who sold in one of the two windows only."""
+        lost, new = self.found.kinds.get("lost", 0), self.found.kinds.get("new", 0)
+        listed = (*self.found.ups.movers, *self.found.downs.movers)
+
+        def named(status: str, count: int) -> str:
+            movers = tuple(each for each in listed if each.status == status)
+            if count <= _NAMED and len(movers) == count:
+                return self._names(movers)
+            return self._number(count, self.found.level)
+
+        if lost and new:
+            self.said.add(
+                say(
+                    "{lost} sold in the base only, {new} in the current window only.",
+                    lost=named("lost", lost),
+                    new=named("new", new),
+                )
+            )
+        elif lost:
+            self.said.add(say("{lost} sold in the base only.", lost=named("lost", lost)))
+        elif new:
+            self.said.add(say("{new} sold in the current window only.", new=named("new", new)))
+
+
+def _number(number: int) -> str:
+    return _NUMBERS.get(str(number), f"{number:,}")
+
+
+def _of_all(*, down: bool, one: bool, names: str, share: str) -> str:
+    values = {"names": names, "share": share}
+    if one:
+        return (
+            say("{names} alone makes {share} of all falls.", **values)
+            if down
+            else say("{names} alone makes {share} of all rises.", **values)
+        )
+    return say("{names} make {share} of all falls.", **values) if down else say("{names} make {share} of all rises.", **values)
