@@ -5,7 +5,7 @@ import { storeToRefs } from "pinia";
 import dayjs from "dayjs";
 import { useEventListener } from "@vueuse/core";
 import { computed, defineAsyncComponent, watchEffect } from "vue";
-import { useRoute } from "vue-router";
+import { useRoute, type LocationQueryRaw } from "vue-router";
 import { provideDayFormat, provideDays } from "@/composables/dates";
 import { provideNumbers } from "@/composables/numbers";
 import { dayFormat } from "@/model/days";
@@ -40,9 +40,17 @@ watchEffect(() => {
 const PAGES = [
   ["/intake", "Intake"],
   ["/figures", "Figures"],
+  ["/movers", "Movers"],
   ["/calendar", "Calendar"],
   ["/guide", "Guide"],
 ] as const;
+/** The same statement on another of its pages; what is selected on one is not there on the other. */
+const OF_A_STATEMENT = ["/figures", "/movers", "/scorecard"];
+function queryOf(path: string): LocationQueryRaw {
+  const stays = OF_A_STATEMENT.includes(path) && OF_A_STATEMENT.includes(route.path) && route.query.show;
+  if (stays) return { ...route.query, at: undefined };
+  return open.value ? { ledger: String(open.value.id) } : {};
+}
 /** The last day that any of the ledger's files reach. */
 const postedTo = computed(() =>
   open.value?.feeds
@@ -66,12 +74,9 @@ const postedTo = computed(() =>
           Lofty Abacus
         </RouterLink>
         <nav aria-label="Pages">
-          <RouterLink
-            v-for="[path, name] in PAGES"
-            :key="path"
-            :to="{ path, query: open ? { ledger: String(open.id) } : {} }"
-            >{{ name }}</RouterLink
-          >
+          <RouterLink v-for="[path, name] in PAGES" :key="path" :to="{ path, query: queryOf(path) }">{{
+            name
+          }}</RouterLink>
         </nav>
         <div v-if="open" class="ledger" data-test="ledger">
           <LedgerChip />

@@ -5,7 +5,7 @@ export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: "/", redirect: () => useReader().firstPage },
-    { path: "/figures", component: () => import("@/pages/FiguresPage.vue") },
+    { path: "/:page(figures|movers|scorecard)", component: () => import("@/pages/FiguresPage.vue") },
     { path: "/intake", component: () => import("@/pages/IntakePage.vue") },
     { path: "/calendar", component: () => import("@/pages/CalendarPage.vue") },
     { path: "/guide/:chapter?/:place?", component: () => import("@/pages/GuidePage.vue") },

@@ -38,7 +38,7 @@ function page(router: Router, prefixes = [""]): Held[] {
   const Page = defineComponent(() => {
     for (const prefix of prefixes) {
       const sheet = createSheet();
-      const bar = useAddressBar("/figures", prefix);
+      const bar = useAddressBar(["figures"], prefix);
       held.push({ sheet, steps: useSteps(sheet, bar, !prefix), undoable: () => bar.canUndo.value });
     }
     return () => h("div");

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from lofty_abacus.core.answer.answer import Answer, Row
+from lofty_abacus.core.statement.movers import MoversAsked
 
 #: Characters of a currency sign.
 MOST_SIGN = 5
@@ -73,7 +74,7 @@ class Layout:
     the totals of the first measures large above it. beside: the dimension whose
     filter stands beside the table, '' for none; on screen. headings: what columns are called for the reader, by id; what they
     are stays beside it. size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every
-    table; on screen.
+    table; on screen. page: as what the statement opens. movers: what is asked of who moved; bridge: by kind or member by member.
     """
 
     hidden: tuple[str, ...] = ()
@@ -98,6 +99,9 @@ class Layout:
     beside: str = ""
     size: Literal["normal", "large"] = "normal"
     trends: Literal["across", "always", "off"] = "across"
+    page: Literal["figures", "movers", "scorecard"] = "figures"
+    movers: MoversAsked = field(default_factory=MoversAsked)
+    bridge: Literal["kinds", "each"] = "kinds"
 
     def __post_init__(self) -> None:
         if (

@@ -8,7 +8,7 @@ from lofty_abacus.core.answer.movers import FEW_MAKE, Mover, Movers
 from lofty_abacus.core.saying import Phrases, say
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.telling.names import dimension_name, many, measure_name
-from lofty_abacus.telling.pieces import Piece, Sentences, figure_text, plain, size_text
+from lofty_abacus.telling.pieces import LinkedWords, Sentences, figure_text, plain, size_text
 from lofty_abacus.telling.windows import base_name, rod_name, window_heading
 
 #: Small numbers are written out where a sentence counts members.
@@ -45,7 +45,7 @@ class MoversTold:
     """Movers in words. sentences: above the page, each in pieces; text: the same as one text. base, current: what the two windows
     are called, and in the sentence. level, members: one and many of what moved. steps: what steps are called, by kind."""
 
-    sentences: tuple[tuple[Piece, ...], ...]
+    sentences: tuple[tuple[LinkedWords, ...], ...]
     text: str
     measure: str
     base: str
@@ -103,8 +103,9 @@ class _Words:
         self.said = Sentences()
         self.name = _measure(found)
         self.base = _base(found, found.statement)
+        self._told_lost = False
 
-    def sentences(self) -> tuple[tuple[Piece, ...], ...]:
+    def sentences(self) -> tuple[tuple[LinkedWords, ...], ...]:
         """At most five, in the order of their rules; none where nothing can be said."""
         for rule in (self._change, self._counts, self._few, self._largest_fall, self._gone):
             rule()
@@ -185,7 +186,7 @@ class _Words:
         side = self.found.downs if down else self.found.ups
         if side.few is None or side.count < _MANY or side.few == side.count or not side.shares or self.found.by != "difference":
             return
-        known = dict(side.shares)
+        known = {each.members: each.share for each in side.shares}
         if side.few <= min(_NAMED, len(side.movers)) and side.few in known:
             names = self._names(side.movers[: side.few])
             share = figure_text(known[side.few], "percent", 0)
@@ -217,15 +218,23 @@ class _Words:
         unit = "points" if self.found.unit == "percent" else self.found.unit
         text = figure_text(first.shown["difference"], unit, self.found.decimals, signed=True)
         by = self.said.link(text, first.path or (), self._column("difference"), favour=self._favour(sign))
-        values = {"name": self._member(first), "by": by}
+        only = say(", having sold in the base only") if first.status == "lost" else ""
+        values = {"name": self._member(first), "by": by, "only": only}
+        self._told_lost = first.status == "lost"
         if side.count == 1:
-            self.said.add(say("Only {name} rose ({by}).", **values) if sign > 0 else say("Only {name} fell ({by}).", **values))
+            self.said.add(
+                say("Only {name} rose ({by}){only}.", **values) if sign > 0 else say("Only {name} fell ({by}){only}.", **values)
+            )
             return
-        self.said.add(say("{name} rose most ({by}).", **values) if sign > 0 else say("{name} fell most ({by}).", **values))
+        self.said.add(
+            say("{name} rose most ({by}){only}.", **values) if sign > 0 else say("{name} fell most ({by}){only}.", **values)
+        )
 
     def _gone(self) -> None:
         """Rule 5: who sold in one of the two windows only."""
         lost, new = self.found.kinds.get("lost", 0), self.found.kinds.get("new", 0)
+        if lost == 1 and self._told_lost:
+            lost = 0
         listed = (*self.found.ups.movers, *self.found.downs.movers)
 
         def named(status: str, count: int) -> str:

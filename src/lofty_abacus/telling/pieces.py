@@ -14,7 +14,7 @@ _MARK = re.compile("\ue000(\\d+)\ue001")
 
 
 @dataclass(frozen=True)
-class Piece:
+class LinkedWords:
     """A piece of a sentence. A figure, or a member, has what proves it: the row's path and the column's id in the statement told.
 
     favour: 1 favourable, -1 adverse, 0 neither. number: whether it is a number, written 1,234.50.
@@ -31,22 +31,22 @@ class Sentences:
     """Sentences as they are made. What is linked stands in a message as a value like any other."""
 
     def __init__(self) -> None:
-        self._links: list[Piece] = []
-        self.made: list[tuple[Piece, ...]] = []
+        self._links: list[LinkedWords] = []
+        self.made: list[tuple[LinkedWords, ...]] = []
 
     def link(self, text: str, path: tuple[str | None, ...], column: str, *, favour: int = 0, number: bool = True) -> str:
         """What stands in a message for a figure or a member that can be proved."""
-        self._links.append(Piece(text, path, column, favour, number))
+        self._links.append(LinkedWords(text, path, column, favour, number))
         return f"\ue000{len(self._links) - 1}\ue001"
 
     def add(self, said: str) -> None:
         """A sentence with what is linked in it; its first letter is a capital one."""
-        pieces: list[Piece] = []
+        pieces: list[LinkedWords] = []
         for at, part in enumerate(_MARK.split(said)):
             if at % 2:
                 pieces.append(self._links[int(part)])
             elif part:
-                pieces.append(Piece(part))
+                pieces.append(LinkedWords(part))
         if pieces and not pieces[0].number:
             first = pieces[0]
             pieces[0] = replace(first, text=first.text[:1].upper() + first.text[1:])
@@ -73,6 +73,6 @@ def size_text(cell: Cell, unit: str, decimals: int) -> str:
     return figure_text(cell, unit, decimals).lstrip("−")
 
 
-def plain(sentences: tuple[tuple[Piece, ...], ...]) -> str:
+def plain(sentences: tuple[tuple[LinkedWords, ...], ...]) -> str:
     """Sentences as one text, to be copied or printed."""
     return " ".join("".join(piece.text for piece in sentence) for sentence in sentences)

@@ -672,6 +672,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/movers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Movers
+         * @description Who moved, and what the change is made of, with the words that go with it.
+         */
+        post: operations["post_movers_api_movers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/previews": {
         parameters: {
             query?: never;
@@ -2351,7 +2371,7 @@ export interface components {
          *     the totals of the first measures large above it. beside: the dimension whose
          *     filter stands beside the table, '' for none; on screen. headings: what columns are called for the reader, by id; what they
          *     are stays beside it. size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every
-         *     table; on screen.
+         *     table; on screen. page: as what the statement opens. movers: what is asked of who moved; bridge: by kind or member by member.
          */
         Layout: {
             /**
@@ -2359,6 +2379,12 @@ export interface components {
              * @default
              */
             beside: string;
+            /**
+             * Bridge
+             * @default kinds
+             * @enum {string}
+             */
+            bridge: "kinds" | "each";
             chart?: components["schemas"]["Chart"] | null;
             /** Decimals */
             decimals?: {
@@ -2396,6 +2422,7 @@ export interface components {
              * @enum {string}
              */
             measures: "beside" | "below";
+            movers?: components["schemas"]["MoversAsked"];
             /**
              * Negatives
              * @default minus
@@ -2407,6 +2434,12 @@ export interface components {
              * @default []
              */
             order: string[];
+            /**
+             * Page
+             * @default figures
+             * @enum {string}
+             */
+            page: "figures" | "movers" | "scorecard";
             /** Percent Decimals */
             percent_decimals?: number | null;
             /**
@@ -2740,6 +2773,33 @@ export interface components {
             statement: components["schemas"]["Statement"];
         };
         /**
+         * LinkedWords
+         * @description A piece of a sentence. A figure, or a member, has what proves it: the row's path and the column's id in the statement told.
+         *
+         *     favour: 1 favourable, -1 adverse, 0 neither. number: whether it is a number, written 1,234.50.
+         */
+        LinkedWords: {
+            /**
+             * Column
+             * @default
+             */
+            column: string;
+            /**
+             * Favour
+             * @default 0
+             */
+            favour: number;
+            /**
+             * Number
+             * @default false
+             */
+            number: boolean;
+            /** Path */
+            path?: (string | null)[] | null;
+            /** Text */
+            text: string;
+        };
+        /**
          * MappingForgotten
          * @description A mapping that was forgotten and is kept again.
          */
@@ -2858,6 +2918,141 @@ export interface components {
             lines: number;
             /** Month */
             month: string;
+        };
+        /**
+         * Mover
+         * @description A member, or several as one, with its change. path: its keys; null stands for several as one.
+         *
+         *     status: kept, new, lost or returns only; null of several. shown: by the name of the column (value, base, difference,
+         *     percent_change, contribution, share_change), what the measure has of them.
+         */
+        Mover: {
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Label */
+            label: string;
+            /** Path */
+            path: (string | null)[] | null;
+            /** Shown */
+            shown: {
+                [key: string]: components["schemas"]["Cell"];
+            };
+            /** Status */
+            status: ("kept" | "new" | "lost" | "returns_only") | null;
+        };
+        /**
+         * MoversAsked
+         * @description What is asked of a statement's movers.
+         *
+         *     measure: one that it shows, '' for the first. base: its number among the bases, from 1. path: keys of the members that are
+         *     opened, from the outside in. then: dimensions below the statement's own levels. by: what ranks them. hide_under: changes
+         *     smaller than this figure, up or down, are told as one; '' hides none. kinds: only members of some status, all where empty.
+         *     search: only members whose name holds this text. most: how many of each side are listed, the rest as one.
+         */
+        MoversAsked: {
+            /**
+             * Base
+             * @default 1
+             */
+            base: number;
+            /**
+             * By
+             * @default difference
+             * @enum {string}
+             */
+            by: "difference" | "percent_change" | "contribution" | "share_change";
+            /**
+             * Hide Under
+             * @default
+             */
+            hide_under: string;
+            /**
+             * Kinds
+             * @default []
+             */
+            kinds: ("kept" | "new" | "lost" | "returns_only")[];
+            /**
+             * Measure
+             * @default
+             */
+            measure: string;
+            /**
+             * Most
+             * @default 10
+             */
+            most: number;
+            /**
+             * Path
+             * @default []
+             */
+            path: (string | null)[];
+            /**
+             * Search
+             * @default
+             */
+            search: string;
+            /**
+             * Then
+             * @default []
+             */
+            then: string[];
+        };
+        /**
+         * MoversQuestion
+         * @description Who moved in a statement of a ledger, at which level and how ranked; on an earlier version, if one is named.
+         */
+        MoversQuestion: {
+            /**
+             * @default {
+             *       "base": 1,
+             *       "by": "difference",
+             *       "hide_under": "",
+             *       "kinds": [],
+             *       "measure": "",
+             *       "most": 10,
+             *       "path": [],
+             *       "search": "",
+             *       "then": []
+             *     }
+             */
+            asked: components["schemas"]["MoversAsked"];
+            /** Ledger */
+            ledger: string;
+            statement: components["schemas"]["Statement"];
+            /** Version */
+            version?: number | null;
+        };
+        /**
+         * MoversTold
+         * @description Movers in words. sentences: above the page, each in pieces; text: the same as one text. base, current: what the two windows
+         *     are called, and in the sentence. level, members: one and many of what moved. steps: what steps are called, by kind.
+         */
+        MoversTold: {
+            /** Base */
+            base: string;
+            /** Base Heading */
+            base_heading: string;
+            /** Current */
+            current: string;
+            /** Current Heading */
+            current_heading: string;
+            /** Level */
+            level: string;
+            /** Measure */
+            measure: string;
+            /** Members */
+            members: string;
+            /** Sentences */
+            sentences: components["schemas"]["LinkedWords"][][];
+            /** Steps */
+            steps: {
+                [key: string]: string;
+            };
+            /** Text */
+            text: string;
         };
         /**
          * Moving
@@ -3717,6 +3912,37 @@ export interface components {
             show: ("difference" | "percent_change" | "attainment" | "index" | "contribution" | "share_of_all" | "share_of_parent" | "share_change" | "scope" | "rank" | "cumulative" | "cumulative_share" | "bridge" | "price_volume_mix")[];
         };
         /**
+         * Side
+         * @description Those that moved one way, in order. rest: the others of this way as one. count: how many there are in all.
+         *
+         *     total: their changes together, of measures that add up. few: how many of the largest make 80 % of it; shares: of the total,
+         *     by the first, the first two, ... (at most MOST_POINTS of them, evenly spread).
+         */
+        Side: {
+            /** Count */
+            count: number;
+            /** Few */
+            few?: number | null;
+            /** Movers */
+            movers: components["schemas"]["Mover"][];
+            rest: components["schemas"]["Mover"] | null;
+            /**
+             * Shares
+             * @default []
+             */
+            shares: components["schemas"]["SoFar"][];
+            total?: components["schemas"]["Cell"] | null;
+        };
+        /**
+         * SoFar
+         * @description What the largest so many members of a side make of all of it.
+         */
+        SoFar: {
+            /** Members */
+            members: number;
+            share: components["schemas"]["Cell"];
+        };
+        /**
          * Sort
          * @description Order of rows within their parent, by the id of a column; undefined last, ties by name. Periods keep the order of time.
          */
@@ -3728,6 +3954,38 @@ export interface components {
              * @default true
              */
             descending: boolean;
+        };
+        /**
+         * Split
+         * @description Price, volume and mix: its steps, its items by the size of their change, how many more there are, and their dimensions.
+         */
+        Split: {
+            /** Dimensions */
+            dimensions: string[];
+            /** Items */
+            items: components["schemas"]["SplitItem"][];
+            /** More */
+            more: number;
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+        };
+        /**
+         * SplitItem
+         * @description An item of price, volume and mix: its change, what of it is price, and what is volume and mix together; null: not split.
+         */
+        SplitItem: {
+            change: components["schemas"]["Cell"];
+            /** Keys */
+            keys: (string | null)[];
+            /** Label */
+            label: string;
+            moved: components["schemas"]["Cell"] | null;
+            price: components["schemas"]["Cell"] | null;
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "kept" | "new" | "lost" | "returns_only";
         };
         /**
          * StagedFile
@@ -4114,6 +4372,33 @@ export interface components {
             status: ("kept" | "new" | "lost" | "returns_only")[];
         };
         /**
+         * Step
+         * @description A step of a bridge: what it is (base, lost, kept_down, ..., current, or mover), how many members make it, where it goes.
+         *
+         *     starts, ends: the running total before and after it. path: of a member's step. column: what proves it at the level's path.
+         */
+        Step: {
+            amount: components["schemas"]["Cell"];
+            /**
+             * Column
+             * @default
+             */
+            column: string;
+            /** Count */
+            count: number;
+            ends: components["schemas"]["Cell"];
+            /** Kind */
+            kind: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Path */
+            path?: (string | null)[] | null;
+            starts: components["schemas"]["Cell"];
+        };
+        /**
          * Stretch
          * @description A few days of a window for the picture over time: its days and the figure that falls in it.
          *
@@ -4309,6 +4594,80 @@ export interface components {
             told: components["schemas"]["Told"];
             total: components["schemas"]["Row"];
             total_of_all?: components["schemas"]["Row"] | null;
+            /** Version */
+            version: number;
+            /** Windows */
+            windows: components["schemas"]["AnsweredWindow"][];
+        };
+        /**
+         * ToldMovers
+         * @description Movers with their words.
+         */
+        ToldMovers: {
+            /** Adds Up */
+            adds_up: boolean | null;
+            /**
+             * As Of
+             * Format: date
+             */
+            as_of: string;
+            /** Base */
+            base: number;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "difference" | "percent_change" | "contribution" | "share_change";
+            /** Currency */
+            currency: string;
+            /** Decimals */
+            decimals: number;
+            downs: components["schemas"]["Side"];
+            /** Each */
+            each: components["schemas"]["Step"][];
+            /** Kinds */
+            kinds: {
+                [key: string]: number;
+            };
+            /** Labels */
+            labels: string[];
+            /** Ledger */
+            ledger: string;
+            /** Level */
+            level: string;
+            /** Levels */
+            levels: string[];
+            /** Measure */
+            measure: string;
+            /** Members */
+            members: number;
+            /** Path */
+            path: (string | null)[];
+            /**
+             * Polarity
+             * @enum {string}
+             */
+            polarity: "more_is_favourable" | "more_is_adverse" | "neutral";
+            small: components["schemas"]["Mover"] | null;
+            split: components["schemas"]["Split"] | null;
+            /** Split Reason */
+            split_reason?: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
+            statement: components["schemas"]["Statement"];
+            /** Steps */
+            steps: components["schemas"]["Step"][];
+            /** Still */
+            still: number;
+            table: components["schemas"]["Statement"];
+            told: components["schemas"]["MoversTold"];
+            total: components["schemas"]["Mover"];
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "currency" | "count" | "percent" | "currency_per_unit" | "units" | "number";
+            /** Unknown */
+            unknown: number;
+            ups: components["schemas"]["Side"];
             /** Version */
             version: number;
             /** Windows */
@@ -7369,6 +7728,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Address"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_movers_api_movers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoversQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToldMovers"];
                 };
             };
             /** @description What was sent cannot be read. */

@@ -48,6 +48,9 @@ export const KEYS: Key[] = [
   { action: "copy-table", keys: ["c"] },
   { action: "pasted", keys: ["v"] },
   { action: "print", keys: ["e"] },
+  { action: "page-figures", keys: ["1"] },
+  { action: "page-movers", keys: ["2"] },
+  { action: "other-base", keys: ["q"] },
   { action: "newest", keys: ["n"] },
 ];
 

@@ -25,12 +25,13 @@ import { createSheet, provideSheet } from "@/state/sheet/sheet";
 import { useSteps } from "@/state/sheet/steps";
 
 /** Loaded when they are first asked for. */
+const ShownMovers = defineAsyncComponent(() => import("@/panels/movers/ShownMovers.vue"));
 const PalettePanel = defineAsyncComponent(() => import("@/panels/PalettePanel.vue"));
 
 const ledgers = useLedgers();
 const reader = useReader();
 const sheet = provideSheet(createSheet(null, () => reader.marks));
-const bar = useAddressBar("/figures");
+const bar = useAddressBar(["figures", "movers", "scorecard"]);
 const view = useSteps(sheet, bar, true);
 const numbers = provideNumbers(sheet.marks);
 const parts = provideParts();
@@ -39,6 +40,9 @@ const statements = useStatements();
 usePerson();
 const { open, said } = storeToRefs(ledgers);
 const { question, layout, answer, answered, loading, failure } = toRefs(sheet);
+/** What the server refused: the statement, or who moved in it. */
+const refused = computed(() => failure.value ?? (layout.value.page === "movers" ? sheet.movedFailure : null));
+const PAGE_NAMES = { figures: "Figures", movers: "Movers", scorecard: "Scorecard" };
 const empty = computed(() => open.value !== null && open.value.lines === 0);
 const { seen, told, toldWhole, notShown, series } = useSeen(sheet, said, numbers);
 const year = computed(() => answer.value?.as_of ?? new Date().toISOString().slice(0, 10));
@@ -47,8 +51,9 @@ const tools = ref<InstanceType<typeof FiguresTools> | null>(null);
 const shown = ref<InstanceType<typeof ShownFigures> | null>(null);
 const table = computed(() => shown.value?.table ?? null);
 const beside = computed(() => shown.value?.beside ?? null);
-const chart = computed(() => shown.value?.chart ?? null);
-const { trouble, show } = useWatching(sheet, view);
+const movers = ref<{ picture: () => string } | null>(null);
+const chart = computed(() => movers.value ?? shown.value?.chart ?? null);
+const { trouble, show } = useWatching(sheet, view, bar);
 const page = useActions({ sheet, view, parts, told, table, tools, beside, chart, show });
 
 function openStatement(saved: SavedStatement): void {
@@ -68,9 +73,9 @@ async function correctLine(line: number, next: LineChange | null, reason: string
 
 <template>
   <div class="page">
-    <h1 class="hidden">Figures</h1>
-    <Trouble v-if="trouble || failure" :message="trouble || failure?.message || ''">
-      <template v-if="failure && failure.kind === 'question'"
+    <h1 class="hidden">{{ PAGE_NAMES[layout.page] }}</h1>
+    <Trouble v-if="trouble || refused" :message="trouble || refused?.message || ''">
+      <template v-if="refused && refused.kind === 'question'"
         >Change the statement, or undo the last step.</template
       >
       <ElButton v-else data-test="again" @click="page.again">Try again</ElButton>
@@ -80,7 +85,7 @@ async function correctLine(line: number, next: LineChange | null, reason: string
       <FiguresTools
         ref="tools"
         :question="question"
-        :has-chart="!!series"
+        :has-chart="layout.page === 'movers' ? !!sheet.moved?.steps.length : !!series"
         :charted="!!layout.chart"
         :copied="page.copied.value"
         :can-undo="bar.canUndo.value"
@@ -97,8 +102,17 @@ async function correctLine(line: number, next: LineChange | null, reason: string
         @change="view.change"
         @beside="(beside) => view.lay({ ...layout, beside: withBeside(layout.beside, beside) })"
       />
+      <ShownMovers
+        v-if="layout.page === 'movers' && answer && answered"
+        ref="movers"
+        :ledger="open"
+        :view="view"
+        :answer="answer"
+        :statement="answered"
+        :correct="correctLine"
+      />
       <ShownFigures
-        v-if="answer && answered && seen && told && toldWhole"
+        v-else-if="answer && answered && seen && told && toldWhole"
         ref="shown"
         :ledger="open"
         :view="view"

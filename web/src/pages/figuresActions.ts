@@ -7,6 +7,7 @@ import type { Statement } from "@/contract";
 import { exactFigures, plainTable } from "@/model/copying";
 import { actionOf } from "@/model/keys";
 import { goDown, goUp, stepAsOf } from "@/model/going";
+import { nextBase } from "@/model/movers";
 import { linesOf, slotsOf, withTotal, type Line } from "@/model/lines";
 import { pngOf, saveFile } from "@/model/saving";
 import { setAsOf, whole } from "@/model/statement";
@@ -163,6 +164,15 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
     await show();
   }
 
+  /** What is shown as a page to print; of movers the table that they are. */
+  function print(): void {
+    const { query } = router.currentRoute.value;
+    const asked = sheet.asTable();
+    const isTable = asked && asked !== question.value;
+    const show = isTable && { show: JSON.stringify(asked.statement), open: JSON.stringify(asked.opened) };
+    void router.push({ path: "/print", query: { ...query, ...show } });
+  }
+
   function close(): void {
     if (palette.value) palette.value = false;
     else if (selected.value) view.unselect();
@@ -209,7 +219,14 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
     "save-json": () => save("json"),
     "save-svg": () => saveChart("svg"),
     "save-png": () => saveChart("png"),
-    print: () => router.push({ path: "/print", query: router.currentRoute.value.query }),
+    print,
+    "page-figures": () => view.lay({ ...sheet.layout, page: "figures" }),
+    "page-movers": () => view.lay({ ...sheet.layout, page: "movers" }),
+    "other-base": () => {
+      const { movers } = sheet.layout;
+      const bases = question.value?.statement.bases.length ?? 0;
+      view.lay({ ...sheet.layout, movers: nextBase(movers, bases) });
+    },
     larger: () => view.lay({ ...sheet.layout, size: sheet.layout.size === "large" ? "normal" : "large" }),
     newest: takeNewest,
     "to-intake": () => router.push({ path: "/intake", query: { ledger: String(ledgers.open?.id) } }),

@@ -2,10 +2,15 @@
 import { onBeforeUnmount, ref, watch, type Ref } from "vue";
 import { useRoute } from "vue-router";
 import { useLedgers } from "@/state/ledgers";
+import type { AddressBar } from "@/state/sheet/address";
 import type { Sheet } from "@/state/sheet/sheet";
 import type { Steps } from "@/state/sheet/steps";
 
-export function useWatching(sheet: Sheet, view: Steps): { trouble: Ref<string>; show: () => Promise<void> } {
+export function useWatching(
+  sheet: Sheet,
+  view: Steps,
+  bar: AddressBar,
+): { trouble: Ref<string>; show: () => Promise<void> } {
   const route = useRoute();
   const ledgers = useLedgers();
   const trouble = ref("");
@@ -20,7 +25,7 @@ export function useWatching(sheet: Sheet, view: Steps): { trouble: Ref<string>; 
   }
 
   async function attempt(): Promise<void> {
-    if (route.path === "/figures") await show();
+    if (bar.isHere()) await show();
   }
 
   watch(() => route.fullPath, attempt, { immediate: true });

@@ -84,7 +84,7 @@ defineExpose({ focusSearch: () => box.value?.focus() });
       @keydown.esc="find('')"
     />
     <ElButton
-      v-if="hasChart"
+      v-if="hasChart && layout.page === 'figures'"
       text
       :icon="DataLine"
       :aria-pressed="charted"
@@ -93,7 +93,13 @@ defineExpose({ focusSearch: () => box.value?.focus() });
     >
       Chart
     </ElButton>
-    <Part v-if="answer && answered" name="layout" label="Layout" :icon="Grid" tool>
+    <Part
+      v-if="answer && answered && layout.page === 'figures'"
+      name="layout"
+      label="Layout"
+      :icon="Grid"
+      tool
+    >
       <LayoutChoice
         :answer="answer"
         :statement="answered"
@@ -101,10 +107,20 @@ defineExpose({ focusSearch: () => box.value?.focus() });
         @lay="(next) => emit('lay', next, false)"
       />
     </Part>
-    <ElButton text :icon="List" data-test="check-pasted" @click="emit('act', 'pasted')">
+    <ElButton
+      v-if="layout.page === 'figures'"
+      text
+      :icon="List"
+      data-test="check-pasted"
+      @click="emit('act', 'pasted')"
+    >
       Check against
     </ElButton>
-    <HandOut :copied="copied" :has-chart="hasChart && charted" @act="(action) => emit('act', action)" />
+    <HandOut
+      :copied="copied"
+      :has-chart="hasChart && (charted || layout.page === 'movers')"
+      @act="(action) => emit('act', action)"
+    />
     <ElButton text data-test="open-palette" @click="emit('act', 'palette')"
       >Actions <kbd>Ctrl+K</kbd></ElButton
     >

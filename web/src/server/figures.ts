@@ -5,6 +5,8 @@ import type {
   LineSort,
   LinesPage,
   MemberKey,
+  Movers,
+  MoversAsked,
   Opened,
   OperandDays,
   Proof,
@@ -42,6 +44,19 @@ export function answer(body: Asked, version: number, leaving: AbortSignal, anew 
     (signal) => given(client.POST("/api/answers", { body, signal })),
     leaving,
     anew,
+  );
+}
+
+/** Who moved in a statement, as of a version that is known to be posted. */
+export function movers(
+  body: { ledger: string; statement: Statement; asked: MoversAsked },
+  version: number,
+  leaving: AbortSignal,
+): Promise<Movers> {
+  return asked(
+    ["movers", version, body],
+    (signal) => given(client.POST("/api/movers", { body, signal })),
+    leaving,
   );
 }
 

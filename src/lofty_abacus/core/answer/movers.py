@@ -31,7 +31,7 @@ from lofty_abacus.core.measures.table import Polarity, Unit
 from lofty_abacus.core.money import decimal_parts
 from lofty_abacus.core.name_order import PLAIN, NameOrder
 from lofty_abacus.core.statement.ledger import LedgerFacts
-from lofty_abacus.core.statement.movers import MoversAsked, RankedBy, levels_of, movers_statement
+from lofty_abacus.core.statement.movers import MoversAsked, RankedBy, levels_of, movers_statement, movers_table
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.core.windows.reasons import Reason
 
@@ -59,11 +59,19 @@ class Mover:
 
 
 @dataclass(frozen=True)
+class SoFar:
+    """What the largest so many members of a side make of all of it."""
+
+    members: int
+    share: Cell
+
+
+@dataclass(frozen=True)
 class Side:
     """Those that moved one way, in order. rest: the others of this way as one. count: how many there are in all.
 
     total: their changes together, of measures that add up. few: how many of the largest make 80 % of it; shares: of the total,
-    by the first, the first two, ... (at most MOST_POINTS of them, evenly spread), with after how many members each stands.
+    by the first, the first two, ... (at most MOST_POINTS of them, evenly spread).
     """
 
     movers: tuple[Mover, ...]
@@ -71,7 +79,7 @@ class Side:
     count: int
     total: Cell | None = None
     few: int | None = None
-    shares: tuple[tuple[int, Cell], ...] = ()
+    shares: tuple[SoFar, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -117,7 +125,8 @@ class Split:
 class Movers:
     """Who moved at one level of a statement, on one ledger version.
 
-    statement: the one whose figures these are: every number is proved as one of its. level: the dimension of the members; path,
+    statement: the one whose figures these are: every number is proved as one of its; table: the same as a table to be handed out,
+    of this level only. level: the dimension of the members; path,
     labels: what was opened to get there; levels: those that can be gone down. by: what ranks them. ups, downs: by the sign of
     the change. still: members whose figure did not change; unknown: those whose change is undefined. small: those that are
     hidden as small, as one. steps: the bridge by kind, each: the same member by member, both adding up exactly; null where the
@@ -129,6 +138,7 @@ class Movers:
     currency: str
     as_of: date
     statement: Statement
+    table: Statement
     windows: tuple[AnsweredWindow, ...]
     measure: str
     unit: Unit
@@ -229,6 +239,7 @@ class _Looked:
             currency=self.ledger.currency,
             as_of=self.resolved.as_of,
             statement=self.statement,
+            table=movers_table(self.statement, self.node.path),
             windows=tuple(replace(each, beads=()) for each in answered_windows(self.resolved, self.resolved.source)),
             measure=self.measure,
             unit=head.measure.unit,
@@ -318,7 +329,7 @@ class _Looked:
             so_far[every], integers([whole] * len(every)), every.astype(np.uint8) * 0, np.full(len(every), -1, np.int8)
         )
         total_of = Exacts.sums(integers([total(change.top)]), decimals)
-        points = tuple(zip((every + 1).tolist(), cells_of(shares), strict=True))
+        points = tuple(SoFar(*each) for each in zip((every + 1).tolist(), cells_of(shares), strict=True))
         return replace(side, total=cells_of(total_of)[0], few=few, shares=points)
 
     def _listed(self, places: NDArray[np.int64]) -> tuple[Mover, ...]:

@@ -13,7 +13,7 @@ from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.checking import MOST_LEVELS, show_refusal
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import dimensions_of
-from lofty_abacus.core.statement.limits import MemberKey, StatusLimit
+from lofty_abacus.core.statement.limits import MemberKey, MembersLimit, StatusLimit
 from lofty_abacus.core.statement.statement import Show, ShownMeasure, Sort, Statement
 
 #: What members can be ranked by.
@@ -93,6 +93,18 @@ def movers_statement(statement: Statement, asked: MoversAsked, ledger: LedgerFac
     moved = replace(plain, measures=(replace(plain.measures[0], show=show, bases=(asked.base,)),))
     ranked = asked.by if asked.by in show else "difference"
     return replace(moved, sort=Sort(f"{shown.measure}.{asked.base}.{ranked}"))
+
+
+def movers_table(moved: Statement, path: tuple[MemberKey, ...]) -> Statement:
+    """The movers of a level as a table to be handed out: their changes, without what the change of all is made of.
+
+    moved: as of `movers_statement`.
+    """
+    shown = moved.measures[0]
+    show = tuple(each for each in shown.show if each not in ("bridge", "price_volume_mix"))
+    names = dimensions_of(moved.rows)
+    opened = tuple(MembersLimit(name, (key,)) for name, key in zip(names, path, strict=False))
+    return replace(moved, measures=(replace(shown, show=show),), limits=(*moved.limits, *opened))
 
 
 def levels_of(statement: Statement, asked: MoversAsked) -> tuple[str, ...]:

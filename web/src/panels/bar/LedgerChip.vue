@@ -32,7 +32,9 @@ const groups = computed(() => [
   { title: "Archived", ledgers: found.value.filter((each) => each.archived_at) },
 ]);
 /** A page of one ledger stays the page of the other one; a page to print has no list. */
-const page = computed(() => (/^\/(intake|calendar|figures)/.test(route.path) ? route.path : "/figures"));
+const page = computed(() =>
+  /^\/(intake|calendar|figures|movers|scorecard)/.test(route.path) ? route.path : "/figures",
+);
 
 function opening(): void {
   text.value = "";

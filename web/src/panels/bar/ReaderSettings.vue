@@ -19,7 +19,12 @@ const SIZES = [
   { value: "largest", label: "Largest" },
 ];
 const WEEK_STARTS = { ledger: "As in the ledger", 0: "Monday", 5: "Saturday", 6: "Sunday" };
-const FIRST_PAGES = { "/figures": "Figures", "/intake": "Intake", "/calendar": "Calendar" };
+const FIRST_PAGES = {
+  "/figures": "Figures",
+  "/movers": "Movers",
+  "/intake": "Intake",
+  "/calendar": "Calendar",
+};
 /** Languages by whose habits numbers and dates can be written, each by its own name, with a sample. */
 const LANGUAGES = ["", "en-GB", "en-US", "de", "de-CH", "fr", "es", "it", "nl", "pl", "pt", "sv"];
 function languageWords(code: string): string {

@@ -12,6 +12,7 @@ import { answerFile, type AskedNumber, type FileKind } from "@/server/figures";
 import type { SentFile } from "@/server/http";
 import { amountsOf } from "./amounts";
 import { useAnswering } from "./answering";
+import { useMoving } from "./moving";
 import { useProving } from "./proving";
 import { useTold } from "./telling";
 
@@ -29,6 +30,7 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
   const selected = ref<Spot | null>(view?.selected ?? null);
   const layout = ref<Layout>(view?.layout ?? PLAIN);
   const answering = useAnswering();
+  const moving = useMoving();
   const proving = useProving();
   const telling = useTold();
   let mustAsk = false;
@@ -49,10 +51,12 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
     question.value = next.question;
     selected.value = next.selected;
     layout.value = next.layout;
+    const looked = moving.look(next.question, next.layout, version);
     if (!same) {
       const told = telling.tell(next.question, version);
       await answering.ask(next.question, version, { anew, after: told });
     }
+    await looked;
     // How the table is laid out changes no proof.
     if (!proven) await proving.prove(number());
   }
@@ -60,9 +64,16 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
   /** The number that is selected, where there is such a column. */
   function number(): AskedNumber | null {
     const [spot, asked] = [selected.value, question.value];
-    const known = answering.answer.value?.columns.some((each) => each.id === spot?.column);
-    if (!spot || !asked || !known || answering.failure.value) return null;
-    const { ledger, statement } = asked;
+    if (!spot || !asked) return null;
+    const { ledger } = asked;
+    if (layout.value.page === "movers") {
+      // Movers are the figures of a statement of their own, which the server makes of this one.
+      const statement = moving.moved.value?.statement;
+      return statement ? { ledger, statement, path: spot.path, column: spot.column, rest: false } : null;
+    }
+    const known = answering.answer.value?.columns.some((each) => each.id === spot.column);
+    if (!known || answering.failure.value) return null;
+    const { statement } = asked;
     return { ledger, statement, path: spot.path, column: spot.column, rest: !!spot.rest };
   }
 
@@ -90,15 +101,25 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
     return !chosen || chosen === "locale" ? here() : chosen;
   }
 
+  /** What is handed out: the question itself, or that whose table the movers are. */
+  function asTable(): Question | null {
+    const found = layout.value.page === "movers" ? moving.moved.value : null;
+    if (!question.value || !found) return question.value;
+    const opened = { depth: found.table.rows.length, paths: [] };
+    return { ledger: question.value.ledger, statement: found.table, opened };
+  }
+
   /** The figures as a file, laid out as they are seen, with the marks of this reader. */
   async function asFile(kind: FileKind, how: { formatted: boolean; title: string }): Promise<SentFile> {
-    return question.value
-      ? answerFile(question.value, kind, { ...layout.value, marks: marks() }, how)
+    const asked = asTable();
+    return asked
+      ? answerFile(asked, kind, { ...layout.value, marks: marks() }, how)
       : { name: "", content: new Blob() };
   }
 
   function leave(): void {
     answering.leave();
+    moving.leave();
     proving.leave();
     telling.leave();
     counting.abort();
@@ -122,6 +143,9 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
     checkRefused,
     loading,
     failure,
+    moved: moving.moved,
+    movedFailure: moving.movedFailure,
+    moving: moving.moving,
     /** Whether what is shown answers an earlier question than the one that is asked. */
     outdated: computed(() => !!failure.value && !!answer.value),
     proof,
@@ -134,6 +158,7 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
     previews,
     amounts,
     asFile,
+    asTable,
     see,
     fill,
     fillAll,

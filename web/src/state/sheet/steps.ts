@@ -29,6 +29,13 @@ export function useSteps(sheet: Sheet, bar: AddressBar, remembers = false) {
     return view && ledger ? { ...view, question: { ...view.question, ledger: ledger.name } } : view;
   }
 
+  /** A view on the page that is seen; what was selected on another one is not there. */
+  function onPage(view: View): View {
+    const page = bar.page() as View["layout"]["page"];
+    if (view.layout.page === page) return view;
+    return { ...view, selected: null, layout: { ...view.layout, page } };
+  }
+
   /** The kept statement that an address names by its number. */
   async function keptView(ledger: string, number: string): Promise<View> {
     await statements.refresh(ledger);
@@ -54,7 +61,8 @@ export function useSteps(sheet: Sheet, bar: AddressBar, remembers = false) {
     const asked = query.ledger ?? null;
     if (!ledgers.open || !asked || ledgers.named(asked)?.name !== ledgers.open.name)
       await ledgers.choose(asked);
-    const view = viewed(query);
+    const found = viewed(query);
+    const view = found && onPage(found);
     const { open } = ledgers;
     if (query.show !== undefined && !view)
       throw new Error(
@@ -66,7 +74,7 @@ export function useSteps(sheet: Sheet, bar: AddressBar, remembers = false) {
       if (remembers) remember(view);
       await sheet.show(view, open.version);
     } else if (query.kept !== undefined) await go(await keptView(open.name, query.kept), true);
-    else await go((remembers ? remembered(open.name) : null) ?? firstView(open.name), true);
+    else await go(onPage((remembers ? remembered(open.name) : null) ?? firstView(open.name)), true);
   }
 
   function firstView(ledger: string): View {
@@ -101,7 +109,7 @@ export function useSteps(sheet: Sheet, bar: AddressBar, remembers = false) {
   async function go(view: View, replace = false): Promise<void> {
     const { open } = ledgers;
     if (bar.isHere() && open?.name === view.question.ledger) void sheet.show(view, open.version);
-    await bar.write(addressed(view), replace);
+    await bar.write(addressed(view), replace, view.layout.page);
   }
 
   /** The view on screen with some parts changed. */

@@ -1,0 +1,199 @@
+<script setup lang="ts">
+/** Who moved: up and down side by side, the way from the base to now, price and volume, how few make it. */
+import { useNumbers } from "@/composables/numbers";
+import { useEventListener } from "@vueuse/core";
+import { computed, ref, toRefs } from "vue";
+import type {
+  Answer,
+  Cell,
+  LedgerDescription,
+  LineChange,
+  MemberKey,
+  MoversAsked,
+  Statement,
+} from "@/contract";
+import { columnOf, decimalsOf, opened } from "@/model/movers";
+import BridgeCard from "@/panels/movers/BridgeCard.vue";
+import FewPicture from "@/panels/movers/FewPicture.vue";
+import MoversHow from "@/panels/movers/MoversHow.vue";
+import MoversSide from "@/panels/movers/MoversSide.vue";
+import SplitPanel from "@/panels/movers/SplitPanel.vue";
+import ToldWords from "@/panels/movers/ToldWords.vue";
+import NoticePanel from "@/panels/NoticePanel.vue";
+import SidePanel from "@/panels/proof/SidePanel.vue";
+import { useSheet } from "@/state/sheet/sheet";
+import type { Steps } from "@/state/sheet/steps";
+
+const props = defineProps<{
+  ledger: LedgerDescription;
+  view: Steps;
+  answer: Answer;
+  statement: Statement;
+  correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
+}>();
+const sheet = useSheet();
+const { layout, moved, moving, proof, check, checkRefused, selected } = toRefs(sheet);
+const { cell: cellText, whole } = useNumbers();
+const bridge = ref<InstanceType<typeof BridgeCard> | null>(null);
+defineExpose({ picture: () => bridge.value?.picture() ?? "" });
+
+const asked = computed(() => layout.value.movers);
+const below = computed(() => props.answer.told.names.slice(1));
+/** Where a measure is adverse, less is the good side: it stands first. */
+const sides = computed(() => {
+  if (!moved.value) return [];
+  const up = { side: moved.value.ups, title: "Up" };
+  const down = { side: moved.value.downs, title: "Down" };
+  return moved.value.polarity === "more_is_adverse" ? [down, up] : [up, down];
+});
+const about = computed(() => {
+  const share = moved.value?.by === "contribution" ? "of the base's total" : "points of share";
+  return `change · % · ${share}${moved.value && "share_change" in moved.value.total.shown ? "" : ", where it has one"}`;
+});
+function ask(next: MoversAsked): void {
+  const now = sheet.selected;
+  if (now) props.view.unselect();
+  props.view.lay({ ...layout.value, movers: next });
+}
+
+function go(path: MemberKey[]): void {
+  ask(opened(asked.value, path));
+}
+
+function prove(path: MemberKey[], column: string): void {
+  props.view.select(path, column, false);
+}
+
+function text(cell: Cell | undefined): string {
+  if (!cell || !moved.value) return "";
+  return cellText(cell, columnOf(moved.value, "difference"), moved.value.decimals || decimalsOf(moved.value));
+}
+
+/** Backspace leads a level up, where nothing is typed. */
+useEventListener("keydown", (event: KeyboardEvent) => {
+  const writing = (event.target as HTMLElement).matches("input:not([type=checkbox]), textarea");
+  if (event.key !== "Backspace" || writing || !asked.value.path.length) return;
+  event.preventDefault();
+  go(asked.value.path.slice(0, -1));
+});
+</script>
+
+<template>
+  <div v-if="moved" class="movers" :aria-busy="moving" data-test="movers">
+    <ToldWords :sentences="moved.told.sentences" :text="moved.told.text" @prove="prove" />
+    <MoversHow
+      :movers="moved"
+      :statement="statement"
+      :ledger="ledger"
+      :asked="asked"
+      :bases="below"
+      @ask="ask"
+    />
+    <div class="board" :class="{ proving: !!proof }">
+      <div class="cards">
+        <div class="card both" data-guide="movers">
+          <MoversSide
+            v-for="{ side, title } in sides"
+            :key="title"
+            :movers="moved"
+            :side="side"
+            :title="title"
+            :about="about"
+            :selected="selected"
+            :data-test="title.toLowerCase()"
+            @open="go"
+            @prove="prove"
+          />
+          <p v-if="moved.small || moved.still || moved.unknown" class="quiet beside" data-test="small">
+            <template v-if="moved.small"
+              >{{ whole(moved.small.count) }} small {{ moved.small.count === 1 ? "one" : "ones" }} together
+              {{ text(moved.small.shown.difference) }}.
+            </template>
+            <template v-if="moved.still">{{ whole(moved.still) }} did not change. </template>
+            <template v-if="moved.unknown">{{ whole(moved.unknown) }} have no change to show.</template>
+          </p>
+        </div>
+        <div class="card">
+          <BridgeCard
+            ref="bridge"
+            :movers="moved"
+            :how="layout.bridge"
+            @how="(bridge) => view.lay({ ...layout, bridge })"
+            @go="go"
+            @prove="prove"
+          />
+        </div>
+        <div class="card"><SplitPanel :movers="moved" @prove="prove" /></div>
+        <div class="card"><FewPicture :movers="moved" /></div>
+      </div>
+      <SidePanel
+        :proof="proof"
+        :pasting="false"
+        :told="null"
+        :fill="sheet.fillAll"
+        :currency="answer.currency"
+        :ledger="ledger.name"
+        :correct="correct"
+        @close-proof="view.unselect"
+      />
+    </div>
+    <NoticePanel
+      :answer="answer"
+      :check="check"
+      :refused="checkRefused"
+      :outdated="false"
+      :hidden-periods="0"
+    />
+  </div>
+</template>
+
+<style scoped>
+.movers {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.board {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 12px;
+}
+.board.proving {
+  grid-template-columns: minmax(0, 1fr) clamp(330px, 25vw, 480px);
+}
+.cards {
+  display: grid;
+  grid-template-columns: minmax(0, 1.75fr) minmax(0, 1fr);
+  gap: 12px;
+}
+.proving .cards {
+  grid-template-columns: minmax(0, 1fr);
+}
+/* Where there is little room both sides stay beside each other, and the rest stands below. */
+@media (max-width: 1180px) {
+  .cards {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+.card {
+  position: relative;
+  padding: 10px 14px;
+  background: var(--sheet);
+  border: 1px solid var(--line);
+  border-radius: 4px;
+  min-width: 0;
+}
+.both {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(18rem, 1fr));
+  gap: 4px 24px;
+  align-content: start;
+}
+.beside {
+  grid-column: 1 / -1;
+}
+p {
+  margin: 0 0 4px;
+  font-size: 0.78rem;
+}
+</style>
