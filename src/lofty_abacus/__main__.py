@@ -24,7 +24,8 @@ from fastapi import FastAPI
 from pydantic import ValidationError
 
 from lofty_abacus.actions.errors import ActionError
-from lofty_abacus.actions.figures.answer_statement import told_answer
+from lofty_abacus.actions.figures.answer_movers import answer_movers
+from lofty_abacus.actions.figures.answer_statement import answer_statement, told_answer
 from lofty_abacus.actions.intake.check_files import check_files
 from lofty_abacus.actions.intake.checks import StagingCheck
 from lofty_abacus.actions.intake.post_files import post_files
@@ -35,7 +36,14 @@ from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.records import NewLedger, Progress
 from lofty_abacus.actions.work.warm_up import warm_up
 from lofty_abacus.api.app import make_app
-from lofty_abacus.api.shapes import answer_to_json, question_from_json, statement_schema
+from lofty_abacus.api.shapes import (
+    MoversQuestion,
+    answer_to_json,
+    movers_from_json,
+    movers_to_json,
+    question_from_json,
+    statement_schema,
+)
 from lofty_abacus.api.vocabulary import vocabulary
 from lofty_abacus.core.errors import CoreError
 from lofty_abacus.demo.files import write_demo_files
@@ -214,9 +222,14 @@ def import_files(
 @cli.command(help="Answer a question (a JSON file with ledger, statement and opened rows; '-' reads standard input).")
 @click.argument("question", type=click.File("rb"))
 @click.option("--format", "form", type=click.Choice(["csv", "json"]), default="json", show_default=True)
-def answer(question: BinaryIO, form: str) -> None:
+@click.option("--as", "page", type=click.Choice(["figures", "movers"]), default="figures", show_default=True)
+def answer(question: BinaryIO, form: str, page: str) -> None:
+    text = question.read()
     try:
-        asked = question_from_json(question.read())
+        if page == "movers":
+            _answer_movers(movers_from_json(text), form)
+            return
+        asked = question_from_json(text)
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(str(step) for step in first["loc"])
@@ -224,8 +237,18 @@ def answer(question: BinaryIO, form: str) -> None:
     with open_office(_settings()) as office:
         found = told_answer(office, asked.ledger, asked.statement, asked.opened)
         said = descriptions_of(office, asked.ledger)
-    text = csv_table(found, asked.statement, said) if form == "csv" else answer_to_json(found).decode() + "\n"
-    click.echo(text, nl=False)
+    click.echo(csv_table(found, asked.statement, said) if form == "csv" else answer_to_json(found).decode() + "\n", nl=False)
+
+
+def _answer_movers(asked: MoversQuestion, form: str) -> None:
+    """Who moved, with words and all; as CSV the table of the level."""
+    with open_office(_settings()) as office:
+        found = answer_movers(office, asked.ledger, asked.statement, asked.asked, asked.version)
+        if form == "json":
+            click.echo(movers_to_json(found))
+            return
+        table = answer_statement(office, asked.ledger, found.table, Opened(len(found.table.rows)), asked.version)
+        click.echo(csv_table(table, found.table, descriptions_of(office, asked.ledger)), nl=False)
 
 
 @cli.command("demo-files", help="Write the demo ledger's files into a folder.")

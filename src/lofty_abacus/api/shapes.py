@@ -21,6 +21,7 @@ from lofty_abacus.core.statement.movers import MoversAsked
 from lofty_abacus.core.statement.statement import Opened, Statement
 from lofty_abacus.export.layout import Layout
 from lofty_abacus.ingest.mapping import Correction, FileMapping, LineGrain, Reading
+from lofty_abacus.telling.movers import ToldMovers
 from lofty_abacus.telling.told import ToldAnswer
 
 #: A field that is not known is an error with a place, not something passed over: in a shape, and in whatever stands in it.
@@ -361,6 +362,17 @@ def question_from_json(text: str | bytes) -> Question:
     """A question from its JSON form. Raises pydantic.ValidationError, which names the place."""
     question: Question = adapter(Question).validate_json(text)
     return question
+
+
+def movers_from_json(text: str | bytes) -> MoversQuestion:
+    """A question of movers from its JSON form. Raises pydantic.ValidationError, which names the place."""
+    question: MoversQuestion = adapter(MoversQuestion).validate_json(text)
+    return question
+
+
+def movers_to_json(movers: ToldMovers) -> str:
+    """Movers in their JSON form."""
+    return adapter(ToldMovers).dump_json(movers).decode()
 
 
 #: What most cells do not have. Inside a JSON text quotes are escaped, so that these can only be such fields.

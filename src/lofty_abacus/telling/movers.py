@@ -128,9 +128,9 @@ class _Words:
         place = self._place()
         if not change.value.strip("-0."):
             said = (
-                say("{measure}{place} are the same as {base}.", measure=self.name, place=place, base=self.base)
+                say("{measure}{place} are unchanged against {base}.", measure=self.name, place=place, base=self.base)
                 if plural
-                else say("{measure}{place} is the same as {base}.", measure=self.name, place=place, base=self.base)
+                else say("{measure}{place} is unchanged against {base}.", measure=self.name, place=place, base=self.base)
             )
             self.said.add(said)
             return
