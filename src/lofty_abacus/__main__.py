@@ -46,6 +46,7 @@ from lofty_abacus.api.shapes import (
 )
 from lofty_abacus.api.vocabulary import vocabulary
 from lofty_abacus.core.errors import CoreError
+from lofty_abacus.core.statement.statement import Opened
 from lofty_abacus.demo.files import write_demo_files
 from lofty_abacus.demo.loading import has_demo, load_demo
 from lofty_abacus.export.csv_table import csv_table

@@ -69,6 +69,7 @@ def test_movers_are_ranked_filtered_and_handed_out(page: Chrome, lines: Lines, t
     moved = dict(lines(f"SELECT rep, {CHANGE} AS by_ FROM {{lines}} GROUP BY rep"))
     screen.find("movers")
     screen.fill("hide-under", "20000")
+    screen.keys(Keys.ENTER)
     large = [rep for rep, by in sorted(moved.items(), key=lambda each: -each[1]) if by >= 20_000]
     screen.until(lambda: names(screen, "up") == large, "the small ones are hidden")
     small = [by for by in moved.values() if abs(by) < 20_000]
@@ -81,7 +82,7 @@ def test_movers_are_ranked_filtered_and_handed_out(page: Chrome, lines: Lines, t
     # What is handed out is the table of the level.
     screen.click("part-save")
     screen.click("save-json")
-    saved = screen.until(lambda: next(iter(tmp_path.glob("*.json")), None), "the file is there")
+    saved = screen.until(lambda: next(iter((tmp_path / "downloads").glob("*.json")), None), "the file is there")
     found = json.loads(saved.read_text())
     assert [each["label"] for each in found["answer"]["rows"]] == sorted(moved, key=lambda rep: -moved[rep])
     assert found["question"]["statement"]["measures"][0]["show"][0] == "difference"

@@ -38,6 +38,10 @@ function favour({ favour: way }: LinkedWords): string {
   margin: 0;
   font: 400 1.0625rem/1.5 var(--serif);
 }
+.linked,
+.linked :deep(span) {
+  display: inline;
+}
 .linked {
   font: inherit;
   height: auto;
