@@ -85,7 +85,7 @@ def test_movers_are_ranked_filtered_and_handed_out(page: Chrome, lines: Lines, t
     saved = screen.until(lambda: next(iter((tmp_path / "downloads").glob("*.json")), None), "the file is there")
     found = json.loads(saved.read_text())
     assert [each["label"] for each in found["answer"]["rows"]] == sorted(moved, key=lambda rep: -moved[rep])
-    assert found["question"]["statement"]["measures"][0]["show"][0] == "difference"
+    assert found["statement"]["measures"][0]["show"][0] == "difference"
 
 
 def test_movers_say_what_they_lack(page: Chrome) -> None:

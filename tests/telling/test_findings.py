@@ -34,7 +34,7 @@ def test_a_check_says_what_agrees_and_what_was_not_looked_at() -> None:
     assert agreeing_words(1_284, ["net_sales"], [], None, day) == (
         "Agrees to the cent with 1,284 posted lines, added up by the database itself"
     )
-    assert agreeing_words(2, ["gross_sales"], ["net_sales", "returns", "returns"], "-4.50", day) == (
+    assert agreeing_words(2, ["gross_sales", "gross_sales"], ["net_sales", "returns", "returns"], "-4.50", day) == (
         "Gross sales agrees to the cent with 2 posted lines; net sales, returns read returns on the day of their sale, which "
         "the database does not add up; over all days up to 17 Oct 2026 net sales are −4.50, as posted to the cent"
     )

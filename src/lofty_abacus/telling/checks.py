@@ -18,6 +18,8 @@ def agreeing_words(lines: int, checked: Sequence[str], not_checked: Sequence[str
     """
     if not not_checked:
         return say("Agrees to the cent with {lines}, added up by the database itself", lines=count(lines, "posted_line"))
+    # A measure that is compared is checked once a window.
+    checked, not_checked = tuple(dict.fromkeys(checked)), tuple(dict.fromkeys(not_checked))
     left = counted(
         "{measures} reads returns on the day of their sale, which the database does not add up",
         "{measures} read returns on the day of their sale, which the database does not add up",
@@ -53,4 +55,4 @@ def disagreeing_words(wrong: Sequence[tuple[str, str, str]]) -> str:
 
 
 def _listed(measures: Sequence[str]) -> str:
-    return ", ".join(measure_name(each) for each in dict.fromkeys(measures))
+    return ", ".join(measure_name(each) for each in measures)
