@@ -25,6 +25,7 @@ from pydantic import ValidationError
 
 from lofty_abacus.actions.errors import ActionError
 from lofty_abacus.actions.figures.answer_movers import answer_movers
+from lofty_abacus.actions.figures.answer_scorecard import answer_scorecard
 from lofty_abacus.actions.figures.answer_statement import answer_statement, told_answer
 from lofty_abacus.actions.intake.check_files import check_files
 from lofty_abacus.actions.intake.checks import StagingCheck
@@ -37,8 +38,11 @@ from lofty_abacus.actions.records import NewLedger, Progress
 from lofty_abacus.actions.work.warm_up import warm_up
 from lofty_abacus.api.app import make_app
 from lofty_abacus.api.shapes import (
+    CardQuestion,
     MoversQuestion,
     answer_to_json,
+    card_from_json,
+    card_to_json,
     movers_from_json,
     movers_to_json,
     question_from_json,
@@ -223,12 +227,15 @@ def import_files(
 @cli.command(help="Answer a question (a JSON file with ledger, statement and opened rows; '-' reads standard input).")
 @click.argument("question", type=click.File("rb"))
 @click.option("--format", "form", type=click.Choice(["csv", "json"]), default="json", show_default=True)
-@click.option("--as", "page", type=click.Choice(["figures", "movers"]), default="figures", show_default=True)
+@click.option("--as", "page", type=click.Choice(["figures", "movers", "scorecard"]), default="figures", show_default=True)
 def answer(question: BinaryIO, form: str, page: str) -> None:
     text = question.read()
     try:
         if page == "movers":
             _answer_movers(movers_from_json(text), form)
+            return
+        if page == "scorecard":
+            _answer_scorecard(card_from_json(text), form)
             return
         asked = question_from_json(text)
     except ValidationError as error:
@@ -239,6 +246,16 @@ def answer(question: BinaryIO, form: str, page: str) -> None:
         found = told_answer(office, asked.ledger, asked.statement, asked.opened)
         said = descriptions_of(office, asked.ledger)
     click.echo(csv_table(found, asked.statement, said) if form == "csv" else answer_to_json(found).decode() + "\n", nl=False)
+
+
+def _answer_scorecard(asked: CardQuestion, form: str) -> None:
+    """Whether goals are met, with words and history; as CSV the table of the card."""
+    with open_office(_settings()) as office:
+        found = answer_scorecard(office, asked.ledger, asked.statement, asked.asked, asked.version)
+        said = descriptions_of(office, asked.ledger)
+    click.echo(
+        csv_table(found.answer, found.statement, said) if form == "csv" else card_to_json(found).decode(), nl=form != "csv"
+    )
 
 
 def _answer_movers(asked: MoversQuestion, form: str) -> None:

@@ -18,10 +18,12 @@ from lofty_abacus.core.answer.answer import Row
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.grouping.request import LineSort
 from lofty_abacus.core.statement.movers import MoversAsked
+from lofty_abacus.core.statement.scorecard import CardAsked
 from lofty_abacus.core.statement.statement import Opened, Statement
 from lofty_abacus.export.layout import Layout
 from lofty_abacus.ingest.mapping import Correction, FileMapping, LineGrain, Reading
 from lofty_abacus.telling.movers import ToldMovers
+from lofty_abacus.telling.scorecard import ToldCard
 from lofty_abacus.telling.told import ToldAnswer
 
 #: A field that is not known is an error with a place, not something passed over: in a shape, and in whatever stands in it.
@@ -49,6 +51,16 @@ class MoversQuestion:
     ledger: str
     statement: Statement
     asked: MoversAsked = MoversAsked()
+    version: int | None = None
+
+
+@dataclass(frozen=True, config=STRICT)
+class CardQuestion:
+    """Whether the goals of a statement of a ledger are met, now and in earlier periods; on an earlier version, if one is named."""
+
+    ledger: str
+    statement: Statement
+    asked: CardAsked = CardAsked()
     version: int | None = None
 
 
@@ -375,11 +387,23 @@ def movers_to_json(movers: ToldMovers) -> str:
     return adapter(ToldMovers).dump_json(movers).decode()
 
 
+def card_from_json(text: str | bytes) -> CardQuestion:
+    """A question of a scorecard from its JSON form. Raises pydantic.ValidationError, which names the place."""
+    question: CardQuestion = adapter(CardQuestion).validate_json(text)
+    return question
+
+
+def card_to_json(card: ToldCard) -> bytes:
+    """A scorecard in its JSON form, without the fields that a cell does not have."""
+    return _short(adapter(ToldCard).dump_json(card))
+
+
 #: What most cells do not have. Inside a JSON text quotes are escaped, so that these can only be such fields.
 _NOT_THERE = (
     b',"numerator":null,"denominator":null',
     b',"reason":null,"met":null,"decimals":null,"shown":null',
     b',"of":null',
+    b',"target":null',
 )
 
 

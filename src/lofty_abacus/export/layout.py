@@ -8,6 +8,7 @@ from typing import Literal
 
 from lofty_abacus.core.answer.answer import Answer, Row
 from lofty_abacus.core.statement.movers import MoversAsked
+from lofty_abacus.core.statement.scorecard import CardAsked
 
 #: Characters of a currency sign.
 MOST_SIGN = 5
@@ -75,6 +76,7 @@ class Layout:
     filter stands beside the table, '' for none; on screen. headings: what columns are called for the reader, by id; what they
     are stays beside it. size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every
     table; on screen. page: as what the statement opens. movers: what is asked of who moved; bridge: by kind or member by member.
+    card: what is asked of the scorecard.
     """
 
     hidden: tuple[str, ...] = ()
@@ -102,6 +104,7 @@ class Layout:
     page: Literal["figures", "movers", "scorecard"] = "figures"
     movers: MoversAsked = field(default_factory=MoversAsked)
     bridge: Literal["kinds", "each"] = "kinds"
+    card: CardAsked = field(default_factory=CardAsked)
 
     def __post_init__(self) -> None:
         if (

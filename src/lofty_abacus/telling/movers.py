@@ -7,17 +7,10 @@ from dataclasses import dataclass, fields
 from lofty_abacus.core.answer.movers import FEW_MAKE, Mover, Movers
 from lofty_abacus.core.saying import Phrases, say
 from lofty_abacus.core.statement.statement import Statement
-from lofty_abacus.telling.names import dimension_name, many, measure_name
+from lofty_abacus.telling.names import dimension_name, many, measure_name, number_words
 from lofty_abacus.telling.pieces import LinkedWords, Sentences, figure_text, plain, size_text
 from lofty_abacus.telling.windows import base_name, rod_name, window_heading
 
-#: Small numbers are written out where a sentence counts members.
-_NUMBERS = Phrases(
-    {
-        "1": "one", "2": "two", "3": "three", "4": "four", "5": "five", "6": "six", "7": "seven", "8": "eight", "9": "nine",
-        "10": "ten", "11": "eleven", "12": "twelve",
-    }
-)  # fmt: skip
 #: Steps of the bridge and of price, volume and mix, as they are called.
 STEPS = Phrases(
     {
@@ -168,7 +161,7 @@ class _Words:
         ups, downs = found.ups.count, found.downs.count
         if ups + downs < _NAMED:
             return
-        values = {"ups": self._number(ups, found.level), "downs": _number(downs)}
+        values = {"ups": self._number(ups, found.level), "downs": number_words(downs)}
         if ups and downs:
             self.said.add(say("{ups} rose, {downs} fell.", **values))
         elif ups:
@@ -176,8 +169,10 @@ class _Words:
         else:
             self.said.add(say("{downs} fell, none rose.", downs=self._number(downs, found.level)))
 
-    def _number(self, number: int, level: str) -> str:
-        return say("{number} {members}", number=_number(number), members=dimension_name(level) if number == 1 else many(level))
+    def number_words(self, number: int, level: str) -> str:
+        return say(
+            "{number} {members}", number=number_words(number), members=dimension_name(level) if number == 1 else many(level)
+        )
 
     def _few(self) -> None:
         """Rule 3: how few make most of all that went the way the whole went, where there are three and more of them."""
@@ -193,7 +188,7 @@ class _Words:
             said = _of_all(down=down, one=side.few == 1, names=names, share=share)
             self.said.add(said)
             return
-        values = {"few": _number(side.few), "count": self._number(side.count, self.found.level), "percent": f"{FEW_MAKE}%"}
+        values = {"few": number_words(side.few), "count": self._number(side.count, self.found.level), "percent": f"{FEW_MAKE}%"}
         self.said.add(
             say("{few} of {count} that fell make {percent} of all falls.", **values)
             if down
@@ -255,10 +250,6 @@ class _Words:
             self.said.add(say("{lost} sold in the base only.", lost=named("lost", lost)))
         elif new:
             self.said.add(say("{new} sold in the current window only.", new=named("new", new)))
-
-
-def _number(number: int) -> str:
-    return _NUMBERS.get(str(number), f"{number:,}")
 
 
 def _of_all(*, down: bool, one: bool, names: str, share: str) -> str:

@@ -8,7 +8,7 @@ from datetime import date
 
 from lofty_abacus.core.saying import Phrases, counted, say
 from lofty_abacus.core.statement.levels import RowLevel
-from lofty_abacus.telling.vocabulary import COUNTS, GRAINS, MEASURES, MONTHS, REASONS
+from lofty_abacus.telling.vocabulary import COUNTS, GRAINS, MEASURES, MONTHS, NUMBERS, REASONS
 
 #: Members that are named; of more, the first two are, and the others counted.
 MOST_NAMED = 3
@@ -95,6 +95,11 @@ def period_words(key: str) -> str:
 def reason_words(code: str | None) -> str:
     """A reason with its code, in one field; '' for none."""
     return f"{REASONS[code].removesuffix('.')} ({code})" if code else ""
+
+
+def number_words(number: int) -> str:
+    """A number in a sentence: written out up to twelve, in figures from there on."""
+    return NUMBERS.get(str(number), f"{number:,}")
 
 
 def ordinal(day: int) -> str:

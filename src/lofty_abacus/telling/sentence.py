@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 
-from lofty_abacus.core.saying import say
+from lofty_abacus.core.saying import counted, say
 from lofty_abacus.core.statement.levels import grains_of
 from lofty_abacus.core.statement.limits import Limit, MembersLimit, StatusLimit, TopLimit, ValueLimit
 from lofty_abacus.core.statement.statement import CountedFilter, Goal, ShownMeasure, Statement
@@ -164,6 +164,11 @@ def goal_words(goal: Goal, statement: Statement, as_of: date | None) -> str:
     shown = next((each for each in statement.measures if each.id == goal.metric), None)
     name = metric_words(shown) if shown else measure_name(goal.metric)
     way = f"{goal.direction.replace('_', ' ')} " if goal.direction else ""
+    if goal.own:
+        apart = counted("{number} of its own", "{number} of their own", len(goal.own))
+        if not goal.target:
+            return say("{name} {way}as set, {apart}", name=name, way=way, apart=apart)
+        return say("{goal}, {apart}", goal=goal_words(replace(goal, own=()), statement, as_of), apart=apart)
     if goal.of == "figure":
         return f"{name} {way}{goal.target}"
     known = 1 <= goal.base <= len(statement.bases)

@@ -140,6 +140,24 @@ COUNTS: Mapping[str, tuple[str, str]] = {
     "year": ("{number:,} year", "{number:,} years"),
     "period": ("{number:,} period", "{number:,} periods"),
 }
+#: Small numbers are written out where a sentence counts members.
+NUMBERS = Phrases(
+    {
+        "0": "none",
+        "1": "one",
+        "2": "two",
+        "3": "three",
+        "4": "four",
+        "5": "five",
+        "6": "six",
+        "7": "seven",
+        "8": "eight",
+        "9": "nine",
+        "10": "ten",
+        "11": "eleven",
+        "12": "twelve",
+    }
+)
 REASONS = Phrases(
     {
         "before_coverage": "The window lies before the first posted day.",

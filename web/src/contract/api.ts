@@ -792,6 +792,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scorecards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Scorecard
+         * @description Whether goals are met, row by row and period by period, with the words that go with it.
+         */
+        post: operations["post_scorecard_api_scorecards_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stagings": {
         parameters: {
             query?: never;
@@ -1438,10 +1458,61 @@ export interface components {
             years_ahead: number;
         };
         /**
+         * CardAsked
+         * @description What is asked of a statement's scorecard. history: how many earlier periods are judged, too. order: of its rows.
+         */
+        CardAsked: {
+            /**
+             * History
+             * @default 6
+             */
+            history: number;
+            /**
+             * Order
+             * @default misses
+             * @enum {string}
+             */
+            order: "misses" | "name" | "met";
+        };
+        /**
+         * CardQuestion
+         * @description Whether the goals of a statement of a ledger are met, now and in earlier periods; on an earlier version, if one is named.
+         */
+        CardQuestion: {
+            /**
+             * @default {
+             *       "history": 6,
+             *       "order": "misses"
+             *     }
+             */
+            asked: components["schemas"]["CardAsked"];
+            /** Ledger */
+            ledger: string;
+            statement: components["schemas"]["Statement"];
+            /** Version */
+            version?: number | null;
+        };
+        /**
+         * CardTold
+         * @description A card in words: sentences above it, the same as one text, its metrics, and what the earlier periods are called.
+         */
+        CardTold: {
+            /** Metrics */
+            metrics: components["schemas"]["ScoredMetric"][];
+            /** Periods */
+            periods: string[];
+            /** Rows */
+            rows: string;
+            /** Sentences */
+            sentences: components["schemas"]["LinkedWords"][][];
+            /** Text */
+            text: string;
+        };
+        /**
          * Cell
          * @description A value as text, or null with its reason. A ratio has 15 significant digits and its exact numerator and denominator.
          *
-         *     met, decimals: of a goal, whether it is met and with how many decimals its percentage is shown. shown: of a share that is
+         *     met, decimals, target: of a goal, whether it is met, with how many decimals its percentage is shown, and its target. shown: of a share that is
          *     rounded with its siblings, the percentage to be shown. of: of a moving figure that took as many periods as there are, how
          *     many.
          */
@@ -1460,6 +1531,8 @@ export interface components {
             reason?: ("before_coverage" | "after_coverage" | "not_posted" | "after_as_of" | "base_is_zero" | "base_is_negative" | "window_incomplete" | "not_given" | "not_applicable") | null;
             /** Shown */
             shown?: string | null;
+            /** Target */
+            target?: string | null;
             /** Value */
             value: string | null;
         };
@@ -2222,7 +2295,8 @@ export interface components {
          * Goal
          * @description A goal of one metric (section 11): its target is so many percent of a base, or a figure, as decimal text.
          *
-         *     direction: by the measure's polarity where None.
+         *     direction: by the measure's polarity where None. own: targets of single rows and periods; the one that says most holds. A
+         *     target of '' is none: rows that have no other are not judged.
          */
         Goal: {
             /**
@@ -2240,6 +2314,11 @@ export interface components {
              * @enum {string}
              */
             of: "base" | "figure";
+            /**
+             * Own
+             * @default []
+             */
+            own: components["schemas"]["OwnTarget"][];
             /** Target */
             target: string;
         };
@@ -2278,6 +2357,32 @@ export interface components {
             state: "running" | "done" | "failed" | "stopped";
             /** Total */
             total: number;
+        };
+        /**
+         * JudgedPeriod
+         * @description A period that was judged as of its own end. key: its sortable name. total: its path is empty.
+         */
+        JudgedPeriod: {
+            /**
+             * As Of
+             * Format: date
+             */
+            as_of: string;
+            /** Key */
+            key: string;
+            /** Rows */
+            rows: components["schemas"]["JudgedRow"][];
+            total: components["schemas"]["JudgedRow"];
+        };
+        /**
+         * JudgedRow
+         * @description A row's verdicts in one period: per goal of the statement whether it was met, null where that cannot be told.
+         */
+        JudgedRow: {
+            /** Met */
+            met: (boolean | null)[];
+            /** Path */
+            path: (string | null)[];
         };
         /**
          * KeptMapping
@@ -2372,6 +2477,7 @@ export interface components {
          *     filter stands beside the table, '' for none; on screen. headings: what columns are called for the reader, by id; what they
          *     are stays beside it. size: of text and rows on screen. trends: small lines in the rows, where time stands across or in every
          *     table; on screen. page: as what the statement opens. movers: what is asked of who moved; bridge: by kind or member by member.
+         *     card: what is asked of the scorecard.
          */
         Layout: {
             /**
@@ -2385,6 +2491,7 @@ export interface components {
              * @enum {string}
              */
             bridge: "kinds" | "each";
+            card?: components["schemas"]["CardAsked"];
             chart?: components["schemas"]["Chart"] | null;
             /** Decimals */
             decimals?: {
@@ -3328,6 +3435,21 @@ export interface components {
             days: components["schemas"]["DayFigure"][];
         };
         /**
+         * OwnTarget
+         * @description A target of its own for a row (its path; () is the total) or a period (its sortable name), or for a row in a period.
+         */
+        OwnTarget: {
+            /** Path */
+            path?: (string | null)[] | null;
+            /**
+             * Period
+             * @default
+             */
+            period: string;
+            /** Target */
+            target: string;
+        };
+        /**
          * PeriodBase
          * @description The same stretch so many units back (ahead, if negative).
          *
@@ -3816,6 +3938,28 @@ export interface components {
              */
             saved_by: string;
             statement: components["schemas"]["Statement"];
+        };
+        /**
+         * ScoredMetric
+         * @description A metric of a card: what it is called, its columns, and its goal in words; '' where it has none.
+         *
+         *     direction: at_least or at_most, as it is judged.
+         */
+        ScoredMetric: {
+            /** Base */
+            base: string;
+            /** Direction */
+            direction: string;
+            /** Goal */
+            goal: string;
+            /** Goal Words */
+            goal_words: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
         };
         /**
          * SettingsShape
@@ -4598,6 +4742,17 @@ export interface components {
             version: number;
             /** Windows */
             windows: components["schemas"]["AnsweredWindow"][];
+        };
+        /**
+         * ToldCard
+         * @description A scorecard with its words.
+         */
+        ToldCard: {
+            answer: components["schemas"]["ToldAnswer"];
+            /** History */
+            history: components["schemas"]["JudgedPeriod"][];
+            statement: components["schemas"]["Statement"];
+            told: components["schemas"]["CardTold"];
         };
         /**
          * ToldMovers
@@ -8195,6 +8350,84 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_scorecard_api_scorecards_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToldCard"];
+                };
             };
             /** @description What was sent cannot be read. */
             400: {

@@ -9,6 +9,7 @@ from fastapi import APIRouter, Request, Response
 from fastapi.responses import StreamingResponse
 
 from lofty_abacus.actions.figures.answer_movers import answer_movers
+from lofty_abacus.actions.figures.answer_scorecard import answer_scorecard
 from lofty_abacus.actions.figures.answer_statement import answer_statement, rows_of_answer, told_answer
 from lofty_abacus.actions.figures.check_table import TableCheck, check_table
 from lofty_abacus.actions.figures.preview_windows import StatementPreview, StatementTold, preview_windows, tell_statement
@@ -24,6 +25,7 @@ from lofty_abacus.actions.ports import Office
 from lofty_abacus.api.asking import OfficeOf, ask
 from lofty_abacus.api.shapes import (
     AnswerRowsQuestion,
+    CardQuestion,
     ExportQuestion,
     LinesQuestion,
     MoversQuestion,
@@ -32,6 +34,7 @@ from lofty_abacus.api.shapes import (
     Question,
     Telling,
     answer_to_json,
+    card_to_json,
     rows_to_json,
 )
 from lofty_abacus.core.answer.answer import Answer, Row
@@ -43,6 +46,7 @@ from lofty_abacus.export.json_file import json_file
 from lofty_abacus.export.records import records_csv
 from lofty_abacus.export.workbook import workbook
 from lofty_abacus.telling.movers import ToldMovers
+from lofty_abacus.telling.scorecard import ToldCard
 from lofty_abacus.telling.sentence import title_of
 from lofty_abacus.telling.told import ToldAnswer
 
@@ -75,6 +79,14 @@ async def post_movers(request: Request, office: OfficeOf, question: MoversQuesti
     """Who moved, and what the change is made of, with the words that go with it."""
     asked = (question.ledger, question.statement, question.asked, question.version)
     return await ask(request, lambda: answer_movers(office, *asked))
+
+
+@router.post("/scorecards", response_model=ToldCard)
+async def post_scorecard(request: Request, office: OfficeOf, question: CardQuestion) -> Response:
+    """Whether goals are met, row by row and period by period, with the words that go with it."""
+    asked = (question.ledger, question.statement, question.asked, question.version)
+    text = await ask(request, lambda: card_to_json(answer_scorecard(office, *asked)))
+    return Response(text, media_type="application/json")
 
 
 @router.post("/answers.csv", response_class=Response)

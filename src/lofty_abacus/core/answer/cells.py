@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from fractions import Fraction
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +12,7 @@ from numpy.typing import NDArray
 from lofty_abacus.core.answer.columns import ColumnRecipe
 from lofty_abacus.core.answer.down import so_far, sums_down
 from lofty_abacus.core.answer.evaluation import Evaluation, Points, Spot
+from lofty_abacus.core.answer.frame import key_of
 from lofty_abacus.core.answer.kinds import KINDS
 from lofty_abacus.core.answer.nodes import ALONE, Axis, Node, Place, Siblings
 from lofty_abacus.core.answer.places import Places
@@ -23,6 +25,7 @@ from lofty_abacus.core.measures.exacts import REASONS, Exacts, Value, codes_of, 
 from lofty_abacus.core.money import decimal_parts
 from lofty_abacus.core.patience import heed
 from lofty_abacus.core.statement.levels import grains_of
+from lofty_abacus.core.statement.statement import Goal
 from lofty_abacus.core.windows.reasons import Reason
 
 
@@ -82,7 +85,7 @@ class Cells:
             case "bridge" | "price_volume_mix":
                 found = self._split(places, recipe, slots)
             case _:
-                found = self._made_of([self.figure(each, recipe) for each in self.figures(places, recipe)], recipe)
+                found = self._made_of([self.figure(each, recipe) for each in self.figures(places, recipe)], recipe, places, slots)
         if (slots >= 0).all():
             return found
         return found.before_all(np.where(slots < 0, codes_of(["not_applicable"]), 0).astype(np.uint8))
@@ -145,21 +148,46 @@ class Cells:
         places = Places.of(place)
         if recipe.goal is None or self.slots(places)[0] < 0:
             return None
+        target = self.target(place, recipe)
+        if not target:
+            return Verdict(None, "not_given")
         values = [self.figure(each, recipe).value(0) for each in self.figures(places, recipe)]
-        return judged(recipe.goal.target, recipe.goal.of, recipe.goal.direction, recipe.measure.polarity, values)
+        return judged(target, recipe.goal.of, recipe.goal.direction, recipe.measure.polarity, values)
 
-    def _made_of(self, values: list[Exacts], recipe: ColumnRecipe) -> Exacts:
+    def target(self, place: Place, recipe: ColumnRecipe) -> str:
+        """The target of a goal at a place, as decimal text; '' where it has none."""
+        assert recipe.goal is not None, "only goals have targets"
+        if not recipe.goal.own:
+            return recipe.goal.target
+        slot = self.slots(Places.of(place))[0]
+        path = place.row.path if self.rest is None else None
+        return self._target(recipe.goal, path, int(slot))
+
+    def _target(self, goal: Goal, path: tuple[str | None, ...] | None, slot: int) -> str:
+        own = self.resolved.slots[max(slot, 0)]
+        period = key_of(own.current.window, own, self.resolved)
+        # The others of a list are no row of their own: what holds for all holds for them.
+        return goal.target_at(path, period) if path is not None else goal.target
+
+    def _made_of(self, values: list[Exacts], recipe: ColumnRecipe, places: Places, slots: NDArray[np.int64]) -> Exacts:
         rule = KINDS[recipe.kind].rule
         if rule is None:
-            return self._attained(values, recipe)
+            return self._attained(values, recipe, places, slots)
         return rule(values, recipe.measure.unit, self.resolved.statement.negative_bases == "divided")
 
-    def _attained(self, values: list[Exacts], recipe: ColumnRecipe) -> Exacts:
-        assert recipe.goal is not None, "only goals are left"
-        if recipe.goal.of == "base":
-            return attainment(*values)
-        unscaled, decimals = decimal_parts(recipe.goal.target)
-        return attainment(values[0], Exacts.sums(integers([unscaled] * len(values[0])), decimals))
+    def _attained(self, values: list[Exacts], recipe: ColumnRecipe, places: Places, slots: NDArray[np.int64]) -> Exacts:
+        goal = recipe.goal
+        assert goal is not None, "only goals are left"
+        if not goal.own:
+            targets = [goal.target] * len(places)
+        else:
+            paths = [None if self.rest is not None else each.path for each in places.rows]
+            targets = [self._target(goal, *each) for each in zip(paths, slots.tolist(), strict=True)]
+        none = np.array([not each for each in targets], bool)
+        if goal.of == "base":
+            return attainment(*values).without(none, "not_given")
+        exact = [_exactly(each or "0") for each in targets]
+        return attainment(values[0], Exacts.of(exact)).before_all(np.where(none, codes_of(["not_given"]), 0).astype(np.uint8))
 
     def _beside(self, places: Places, windows: NDArray[np.int64]) -> Points:
         """All of the column across."""
@@ -280,3 +308,9 @@ class Cells:
             steps.append(0 if isinstance(found, str) else found[recipe.step])
             reasons.append(found if isinstance(found, str) else None)
         return Exacts.sums(integers(steps), decimals).unless(codes_of(reasons))
+
+
+def _exactly(text: str) -> Value:
+    """A target as an exact value."""
+    unscaled, decimals = decimal_parts(text)
+    return Value(Fraction(unscaled, 10**decimals), None, decimals)

@@ -195,9 +195,11 @@ def _filled(rows: Sequence[ShownRow], recipe: ColumnRecipe, places: Places) -> l
                 found[at] = replace(found[at], of=periods if periods != along.periods else None)
     if recipe.goal is not None:
         for at, row in enumerate(rows):
-            verdict = cells.verdict(Place(row.node, across), recipe)
+            place = Place(row.node, across)
+            verdict = cells.verdict(place, recipe)
             if verdict is not None:
-                found[at] = replace(found[at], met=verdict.met, decimals=verdict.decimals)
+                target = cells.target(place, recipe) or None
+                found[at] = replace(found[at], met=verdict.met, decimals=verdict.decimals, target=target)
     return found
 
 

@@ -58,7 +58,7 @@ def _facts(found: Found) -> Iterator[Fact]:
                 yield Fact(other.step, cell_of(value).value or "", value.reason)
     elif recipe.goal is not None:
         verdict = cells.verdict(place, recipe)
-        yield Fact("target", recipe.goal.target)
+        yield Fact("target", cells.target(place, recipe))
         if verdict is not None and verdict.met is not None:
             yield Fact("met", "yes" if verdict.met else "no")
 

@@ -8,9 +8,10 @@ from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import dimensions_of
 from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLimit, ValueLimit
-from lofty_abacus.core.statement.statement import Statement
+from lofty_abacus.core.statement.statement import Goal, Statement
 
 MOST_LISTED = 10_000
+MOST_OWN = 2_000
 
 
 def check_limits(statement: Statement, ledger: LedgerFacts) -> None:
@@ -52,13 +53,38 @@ def check_goals(statement: Statement) -> None:
             )
         if any(other.metric == goal.metric for other in statement.goals[:at]):
             raise QuestionError(part, say("{metric} has a goal already.", metric=goal.metric), say("Keep one of the two."))
-        _check_figure(goal.target, part)
+        _check_targets(goal, statement, part)
         bases = shown[goal.metric].bases
         if goal.of == "base" and not (1 <= goal.base <= len(statement.bases) and (bases is None or goal.base in bases)):
             raise QuestionError(
                 part,
                 say("{metric} is not compared with a base {base}.", metric=goal.metric, base=goal.base),
                 say("Add it, or take a figure."),
+            )
+
+
+def _check_targets(goal: Goal, statement: Statement, part: str) -> None:
+    """Refuse targets that are no figures, of rows that cannot be, and two of the same row and period."""
+    if goal.target or not goal.own:
+        _check_figure(goal.target, part)
+    if len(goal.own) > MOST_OWN:
+        raise QuestionError(
+            part,
+            say("{count:,} targets are too many.", count=len(goal.own)),
+            say("Take at most {most:,}, or a plan.", most=MOST_OWN),
+        )
+    places = [(each.path, each.period) for each in goal.own]
+    for at, each in enumerate(goal.own):
+        _check_figure(each.target, f"{part}.own[{at}]")
+        if each.path is not None and len(each.path) > len(statement.rows):
+            raise QuestionError(
+                f"{part}.own[{at}]",
+                say("there are no rows {depth} levels deep.", depth=len(each.path)),
+                say("Name a row that is shown."),
+            )
+        if places.index(places[at]) != at:
+            raise QuestionError(
+                f"{part}.own[{at}]", say("this row has a target of its own already."), say("Keep one of the two.")
             )
 
 

@@ -84,10 +84,20 @@ class Sort:
 
 
 @dataclass(frozen=True)
+class OwnTarget:
+    """A target of its own for a row (its path; () is the total) or a period (its sortable name), or for a row in a period."""
+
+    target: str
+    path: tuple[MemberKey, ...] | None = None
+    period: str = ""
+
+
+@dataclass(frozen=True)
 class Goal:
     """A goal of one metric (section 11): its target is so many percent of a base, or a figure, as decimal text.
 
-    direction: by the measure's polarity where None.
+    direction: by the measure's polarity where None. own: targets of single rows and periods; the one that says most holds. A
+    target of '' is none: rows that have no other are not judged.
     """
 
     metric: str
@@ -95,6 +105,14 @@ class Goal:
     of: Literal["base", "figure"] = "base"
     base: int = 1
     direction: Literal["at_least", "at_most"] | None = None
+    own: tuple[OwnTarget, ...] = ()
+
+    def target_at(self, path: tuple[MemberKey, ...], period: str | None) -> str:
+        """The target of a row in a period: its own there, else the row's, else the period's, else that of all; '' for none."""
+        for each in sorted(self.own, key=lambda own: (own.path is None, not own.period)):
+            if each.path in (None, path) and each.period in ("", period):
+                return each.target
+        return self.target
 
 
 @dataclass(frozen=True)
