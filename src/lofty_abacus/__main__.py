@@ -253,9 +253,8 @@ def _answer_scorecard(asked: CardQuestion, form: str) -> None:
     with open_office(_settings()) as office:
         found = answer_scorecard(office, asked.ledger, asked.statement, asked.asked, asked.version)
         said = descriptions_of(office, asked.ledger)
-    click.echo(
-        csv_table(found.answer, found.statement, said) if form == "csv" else card_to_json(found).decode(), nl=form != "csv"
-    )
+    text = csv_table(found.answer, found.statement, said) if form == "csv" else card_to_json(found).decode() + "\n"
+    click.echo(text, nl=False)
 
 
 def _answer_movers(asked: MoversQuestion, form: str) -> None:

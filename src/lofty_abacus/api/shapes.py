@@ -56,7 +56,7 @@ class MoversQuestion:
 
 @dataclass(frozen=True, config=STRICT)
 class CardQuestion:
-    """Whether the goals of a statement of a ledger are met, now and in earlier periods; on an earlier version, if one is named."""
+    """Whether the goals of a statement of a ledger are met, now and in earlier periods; on an earlier version if one is named."""
 
     ledger: str
     statement: Statement

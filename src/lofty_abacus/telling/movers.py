@@ -169,10 +169,9 @@ class _Words:
         else:
             self.said.add(say("{downs} fell, none rose.", downs=self._number(downs, found.level)))
 
-    def number_words(self, number: int, level: str) -> str:
-        return say(
-            "{number} {members}", number=number_words(number), members=dimension_name(level) if number == 1 else many(level)
-        )
+    def _number(self, number: int, level: str) -> str:
+        members = dimension_name(level) if number == 1 else many(level)
+        return say("{number} {members}", number=number_words(number), members=members)
 
     def _few(self) -> None:
         """Rule 3: how few make most of all that went the way the whole went, where there are three and more of them."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from datetime import date
 
 from lofty_abacus.core.answer.answer import Row
 from lofty_abacus.core.answer.scorecard import Card, JudgedPeriod
@@ -73,7 +72,7 @@ def told_card(card: Card, said: Mapping[str, str]) -> ToldCard:
 
 
 def _metrics(card: Card) -> list[ScoredMetric]:
-    statement, as_of = card.statement, card.answer.as_of
+    statement = card.statement
     known, goals = measures_with(statement.defined), {each.metric: each for each in statement.goals}
     found = []
     for shown in statement.measures:
@@ -88,21 +87,27 @@ def _metrics(card: Card) -> list[ScoredMetric]:
                 value=f"{shown.id}.0.value",
                 base=f"{shown.id}.{window}.value" if window else "",
                 goal=f"{shown.id}.{window}.goal" if goal else "",
-                goal_words=_goal(goal, direction, statement, as_of) if goal else "",
+                goal_words=_goal(goal, direction, card) if goal else "",
                 direction=direction,
             )
         )
     return found
 
 
-def _goal(goal: Goal, direction: str, statement: Statement, as_of: date) -> str:
+def _goal(goal: Goal, direction: str, card: Card) -> str:
     """At least 100% of the same dates last year; a figure as it is."""
     least = direction == "at_least"
     if not goal.target:
         return say("as set for each")
     if goal.of == "figure":
         return say("at least {target}", target=goal.target) if least else say("at most {target}", target=goal.target)
-    base = base_name(statement.bases[goal.base - 1], statement, as_of)
+    window = card.answer.windows[goal.base]
+    whole = window.key and window.asked == window.period
+    base = (
+        period_words(window.key)
+        if whole and window.key
+        else base_name(card.statement.bases[goal.base - 1], card.statement, card.answer.as_of)
+    )
     return (
         say("at least {target}% of {base}", target=goal.target, base=base)
         if least
