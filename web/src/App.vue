@@ -41,6 +41,7 @@ const PAGES = [
   ["/intake", "Intake"],
   ["/figures", "Figures"],
   ["/movers", "Movers"],
+  ["/scorecard", "Scorecard"],
   ["/calendar", "Calendar"],
   ["/guide", "Guide"],
 ] as const;

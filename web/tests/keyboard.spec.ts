@@ -1,6 +1,6 @@
 /** Keys, going down and up, limits and goals. */
 import { describe, expect, it } from "vitest";
-import type { Base, Statement } from "@/contract";
+import type { Base, Goal, Statement } from "@/contract";
 import { coarser, finer, goDown, goUp, openedBy, stepAsOf } from "@/model/going";
 import { actionOf, KEYS, keysOf } from "@/model/keys";
 import * as limits from "@/model/limits";
@@ -102,7 +102,7 @@ describe("limits, goals and own measures", () => {
   });
   it("follow their base when bases change places", () => {
     const set = limits.setLimit(
-      limits.setGoal(statement, { metric: "orders", target: "90", of: "base", base: 2 }),
+      limits.setGoal(statement, { metric: "orders", target: "90", of: "base", base: 2, own: [] }),
       null,
       {
         kind: "status",
@@ -118,7 +118,7 @@ describe("limits, goals and own measures", () => {
     ]);
   });
   it("are one goal a metric, and go one by one", () => {
-    const goal = { metric: "orders", target: "90", of: "base", base: 1 } as const;
+    const goal: Goal = { metric: "orders", target: "90", of: "base", base: 1, own: [] };
     const twice = limits.setGoal(limits.setGoal(statement, goal), { ...goal, target: "95" });
     expect(twice.goals).toEqual([{ ...goal, target: "95" }]);
     expect(limits.removeGoal(twice, "orders").goals).toEqual([]);

@@ -118,7 +118,7 @@ describe("what a figure is made of", () => {
     const windows = [window("2026-01-01", "2026-10-17"), window("2025-01-01", "2025-10-17")];
     const statement = {
       ...STATEMENT,
-      goals: [{ metric: "net_sales", target: "105", of: "base" as const, base: 1, direction: null }],
+      goals: [{ metric: "net_sales", target: "105", of: "base" as const, own: [], base: 1, direction: null }],
     };
     const seen: Told = {
       answer: answer(columns, [shown], shown, { windows }),

@@ -175,11 +175,11 @@ describe("the sentence", () => {
     ],
     [
       "with the goal net sales 110% of the period before",
-      { goals: [{ metric: "net_sales", target: "110", of: "base", base: 1, direction: null }] },
+      { goals: [{ metric: "net_sales", target: "110", of: "base", base: 1, direction: null, own: [] }] },
     ],
     [
       "with the goal net sales 5000",
-      { goals: [{ metric: "net_sales", target: "5000", of: "figure", base: 1, direction: null }] },
+      { goals: [{ metric: "net_sales", target: "5000", of: "figure", base: 1, direction: null, own: [] }] },
     ],
     ["call net sales Turnover", { measures: [{ ...metric("net_sales"), along: null, name: "Turnover" }] }],
     [

@@ -50,6 +50,7 @@ export const KEYS: Key[] = [
   { action: "print", keys: ["e"] },
   { action: "page-figures", keys: ["1"] },
   { action: "page-movers", keys: ["2"] },
+  { action: "page-scorecard", keys: ["3"] },
   { action: "other-base", keys: ["q"] },
   { action: "newest", keys: ["n"] },
 ];

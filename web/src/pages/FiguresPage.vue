@@ -26,6 +26,7 @@ import { useSteps } from "@/state/sheet/steps";
 
 /** Loaded when they are first asked for. */
 const ShownMovers = defineAsyncComponent(() => import("@/panels/movers/ShownMovers.vue"));
+const ShownCard = defineAsyncComponent(() => import("@/panels/scorecard/ShownCard.vue"));
 const PalettePanel = defineAsyncComponent(() => import("@/panels/PalettePanel.vue"));
 
 const ledgers = useLedgers();
@@ -41,7 +42,7 @@ usePerson();
 const { open, said } = storeToRefs(ledgers);
 const { question, layout, answer, answered, loading, failure } = toRefs(sheet);
 /** What the server refused: the statement, or who moved in it. */
-const refused = computed(() => failure.value ?? (layout.value.page === "movers" ? sheet.movedFailure : null));
+const refused = computed(() => failure.value ?? sheet.pageFailure);
 const PAGE_NAMES = { figures: "Figures", movers: "Movers", scorecard: "Scorecard" };
 const empty = computed(() => open.value !== null && open.value.lines === 0);
 const { seen, told, toldWhole, notShown, series } = useSeen(sheet, said, numbers);
@@ -109,6 +110,13 @@ async function correctLine(line: number, next: LineChange | null, reason: string
         :view="view"
         :answer="answer"
         :statement="answered"
+        :correct="correctLine"
+      />
+      <ShownCard
+        v-else-if="layout.page === 'scorecard' && answer"
+        :ledger="open"
+        :view="view"
+        :answer="answer"
         :correct="correctLine"
       />
       <ShownFigures

@@ -222,6 +222,7 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
     print,
     "page-figures": () => view.lay({ ...sheet.layout, page: "figures" }),
     "page-movers": () => view.lay({ ...sheet.layout, page: "movers" }),
+    "page-scorecard": () => view.lay({ ...sheet.layout, page: "scorecard" }),
     "other-base": () => {
       const { movers } = sheet.layout;
       const bases = question.value?.statement.bases.length ?? 0;

@@ -1,6 +1,8 @@
 /** Questions on figures: answers, tellings, checks, proofs, files. */
 import type {
   Answer,
+  Card,
+  CardAsked,
   Layout,
   LineSort,
   LinesPage,
@@ -56,6 +58,19 @@ export function movers(
   return asked(
     ["movers", version, body],
     (signal) => given(client.POST("/api/movers", { body, signal })),
+    leaving,
+  );
+}
+
+/** Whether goals are met, as of a version that is known to be posted. */
+export function scorecard(
+  body: { ledger: string; statement: Statement; asked: CardAsked },
+  version: number,
+  leaving: AbortSignal,
+): Promise<Card> {
+  return asked(
+    ["scorecard", version, body],
+    (signal) => given(client.POST("/api/scorecards", { body, signal })),
     leaving,
   );
 }

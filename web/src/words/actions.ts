@@ -47,6 +47,7 @@ export const ACTIONS: Record<string, string> = {
   print: "Show it as a page to print",
   "page-figures": "The statement as figures",
   "page-movers": "The statement as movers: who is up, who is down, and why",
+  "page-scorecard": "The statement as a scorecard: whether goals are met",
   "other-base": "Movers against the next of the bases",
   larger: "Make text and rows larger, or normal again",
   newest: "Take the newest version",

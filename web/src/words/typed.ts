@@ -185,7 +185,7 @@ function goalPhrases(statement: Statement, { said }: Around, text: string): Phra
   const [, target, percent] = /\bgoal\b.*?(-?\d+(?:\.\d+)?)\s*(%)?/.exec(text) ?? [];
   if (!target) return [];
   return statement.measures.flatMap((shown, place): Phrase[] => {
-    const goal = { metric: edit.metricId(shown), target, base: 1, direction: null };
+    const goal = { metric: edit.metricId(shown), target, base: 1, direction: null, own: [] };
     const words = `with the goal ${said.of("measures", place)} ${target}`;
     if (!percent) return [{ words, statement: setGoal(statement, { ...goal, of: "figure" }) }];
     return statement.bases.map((_, at) => ({

@@ -24,9 +24,9 @@ from lofty_abacus.core.windows.reasons import Reason
 class Cell:
     """A value as text, or null with its reason. A ratio has 15 significant digits and its exact numerator and denominator.
 
-    met, decimals, target: of a goal, whether it is met, with how many decimals its percentage is shown, and its target. shown: of a
-    share that is rounded with its siblings, the percentage to be shown. of: of a moving figure that took as many periods as there
-    are, how many.
+    met, decimals, target: of a goal, whether it is met, with how many decimals its percentage is shown, and its target. shown: of
+    a share that is rounded with its siblings, the percentage to be shown. of: of a moving figure that took as many periods as
+    there are, how many.
     """
 
     value: str | None

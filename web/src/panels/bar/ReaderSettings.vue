@@ -22,6 +22,7 @@ const WEEK_STARTS = { ledger: "As in the ledger", 0: "Monday", 5: "Saturday", 6:
 const FIRST_PAGES = {
   "/figures": "Figures",
   "/movers": "Movers",
+  "/scorecard": "Scorecard",
   "/intake": "Intake",
   "/calendar": "Calendar",
 };

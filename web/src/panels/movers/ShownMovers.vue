@@ -32,7 +32,7 @@ const props = defineProps<{
   correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
 }>();
 const sheet = useSheet();
-const { layout, moved, moving, proof, check, checkRefused, selected } = toRefs(sheet);
+const { layout, moved, pageLoading, proof, check, checkRefused, selected } = toRefs(sheet);
 const { cell: cellText, whole } = useNumbers();
 const bridge = ref<InstanceType<typeof BridgeCard> | null>(null);
 defineExpose({ picture: () => bridge.value?.picture() ?? "" });
@@ -79,7 +79,7 @@ useEventListener("keydown", (event: KeyboardEvent) => {
 </script>
 
 <template>
-  <div v-if="moved" class="movers" :aria-busy="moving" data-test="movers">
+  <div v-if="moved" class="movers" :aria-busy="pageLoading" data-test="movers">
     <ToldWords :sentences="moved.told.sentences" :text="moved.told.text" @prove="prove" />
     <MoversHow
       :movers="moved"

@@ -27,6 +27,7 @@ function take(): void {
     of: of.value,
     base: Number(base.value),
     direction: (direction.value || null) as Exclude<Goal["direction"], undefined>,
+    own: props.goal?.own ?? [],
   });
 }
 </script>

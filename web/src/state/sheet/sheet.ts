@@ -8,11 +8,12 @@ import type { Cell, Layout, MemberKey, Statement, StatementPreview } from "@/con
 import type { View } from "@/model/address";
 import { localMarks, type Marks } from "@/model/numbers";
 import type { Question } from "@/model/statement";
+import * as server from "@/server/figures";
 import { answerFile, type AskedNumber, type FileKind } from "@/server/figures";
 import type { SentFile } from "@/server/http";
 import { amountsOf } from "./amounts";
 import { useAnswering } from "./answering";
-import { useMoving } from "./moving";
+import { usePage } from "./paging";
 import { useProving } from "./proving";
 import { useTold } from "./telling";
 
@@ -30,10 +31,22 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
   const selected = ref<Spot | null>(view?.selected ?? null);
   const layout = ref<Layout>(view?.layout ?? PLAIN);
   const answering = useAnswering();
-  const moving = useMoving();
+  const moving = usePage(
+    "movers",
+    ({ ledger, statement }, { movers, search }) => ({ ledger, statement, asked: { ...movers, search } }),
+    server.movers,
+  );
+  const scoring = usePage(
+    "scorecard",
+    ({ ledger, statement }, { card }) => ({ ledger, statement, asked: card }),
+    server.scorecard,
+  );
   const proving = useProving();
   const telling = useTold();
   let mustAsk = false;
+  /** The page that is seen, where it is not that of the figures, and what it shows. */
+  const seenPage = computed(() => ({ figures: null, movers: moving, scorecard: scoring })[layout.value.page]);
+  const paged = computed(() => seenPage.value?.found.value ?? null);
 
   /** Show a view of a ledger's version: its words at once, its figures as soon as they are there, and the proof of its number. */
   async function show(next: View, version: number): Promise<void> {
@@ -51,12 +64,12 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
     question.value = next.question;
     selected.value = next.selected;
     layout.value = next.layout;
-    const looked = moving.look(next.question, next.layout, version);
+    const looked = [moving, scoring].map((page) => page.look(next.question, next.layout, version));
     if (!same) {
       const told = telling.tell(next.question, version);
       await answering.ask(next.question, version, { anew, after: told });
     }
-    await looked;
+    await Promise.all(looked);
     // How the table is laid out changes no proof.
     if (!proven) await proving.prove(number());
   }
@@ -66,9 +79,9 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
     const [spot, asked] = [selected.value, question.value];
     if (!spot || !asked) return null;
     const { ledger } = asked;
-    if (layout.value.page === "movers") {
-      // Movers are the figures of a statement of their own, which the server makes of this one.
-      const statement = moving.moved.value?.statement;
+    if (layout.value.page !== "figures") {
+      // Movers and verdicts are the figures of a statement of their own, which the server makes of this one.
+      const statement = paged.value?.statement;
       return statement ? { ledger, statement, path: spot.path, column: spot.column, rest: false } : null;
     }
     const known = answering.answer.value?.columns.some((each) => each.id === spot.column);
@@ -103,10 +116,11 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
 
   /** What is handed out: the question itself, or that whose table the movers are. */
   function asTable(): Question | null {
-    const found = layout.value.page === "movers" ? moving.moved.value : null;
+    const found = paged.value;
     if (!question.value || !found) return question.value;
-    const opened = { depth: found.table.rows.length, paths: [] };
-    return { ledger: question.value.ledger, statement: found.table, opened };
+    const statement = "table" in found ? found.table : found.statement;
+    const opened = { depth: Math.max(statement.rows.length, 1), paths: [] };
+    return { ledger: question.value.ledger, statement, opened };
   }
 
   /** The figures as a file, laid out as they are seen, with the marks of this reader. */
@@ -120,6 +134,7 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
   function leave(): void {
     answering.leave();
     moving.leave();
+    scoring.leave();
     proving.leave();
     telling.leave();
     counting.abort();
@@ -143,9 +158,11 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
     checkRefused,
     loading,
     failure,
-    moved: moving.moved,
-    movedFailure: moving.movedFailure,
-    moving: moving.moving,
+    moved: moving.found,
+    scored: scoring.found,
+    /** Why the page that is seen, if it is not that of the figures, could not be answered. */
+    pageFailure: computed(() => seenPage.value?.failure.value ?? null),
+    pageLoading: computed(() => !!seenPage.value?.loading.value),
     /** Whether what is shown answers an earlier question than the one that is asked. */
     outdated: computed(() => !!failure.value && !!answer.value),
     proof,
