@@ -31,7 +31,7 @@ const verdict = computed(() => (props.cell.met == null ? "" : props.cell.met ? "
 .goal {
   display: grid;
   grid-template-columns: minmax(54px, 1fr) auto;
-  gap: 6px;
+  gap: 14px;
   align-items: center;
   width: 100%;
 }

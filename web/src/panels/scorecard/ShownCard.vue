@@ -150,6 +150,12 @@ function prove(path: MemberKey[], column: string): void {
   border: 1px solid var(--line);
   border-radius: 4px;
 }
+/* Where there is little room the verdict that is looked at stands below. */
+@media (max-width: 1180px) {
+  .sheet {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 .proving .sheet {
   grid-template-columns: minmax(0, 1fr);
 }

@@ -1,0 +1,82 @@
+"""Goals set on the card, judged, changed for one row; from a verdict to its proof and to who moved."""
+
+from __future__ import annotations
+
+import json
+import urllib.parse
+from collections.abc import Callable
+from typing import Any
+
+from selenium.webdriver import Chrome
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from lofty_abacus.demo.scenario import LEDGER_NAME
+from tests.browser.screen import Screen
+
+Lines = Callable[[str], list[tuple[Any, ...]]]
+STATEMENT = {
+    "measures": [{"measure": "net_sales"}, {"measure": "return_rate"}],
+    "rows": ["region"],
+    "as_of": {"kind": "pinned", "day": "2026-10-17"},
+    "window": {"kind": "running", "grain": "month", "back": 1},
+    "bases": [{"kind": "period", "back": 1, "unit": "period"}],
+}
+
+
+def opened(page: Chrome, address: str, **parts: object) -> Screen:
+    asked = {"ledger": LEDGER_NAME, "show": json.dumps({**STATEMENT, **parts}), "open": '{"depth": 1, "paths": []}'}
+    page.get(f"{address}/scorecard?{urllib.parse.urlencode(asked)}")
+    screen = Screen(page)
+    screen.find("scorecard")
+    return screen
+
+
+def test_goals_are_set_on_the_card_and_judged(page: Chrome, address: str, lines: Lines) -> None:
+    screen = opened(page, address)
+    screen.says("card", "no goal yet")
+    screen.click("set-goals")
+    nets = dict(
+        (region, (now, then))
+        for region, now, then in lines(
+            "SELECT region, SUM(IF(day BETWEEN '2026-09-01' AND '2026-09-30', amount, 0)), "
+            "SUM(IF(day BETWEEN '2026-08-01' AND '2026-08-31', amount, 0)) FROM {lines} GROUP BY region"
+        )
+    )
+    for region, (now, then) in nets.items():
+        screen.says(f"goal-net_sales-{region}", f"{now / then * 100:.1f}% {'met' if now >= then else 'missed'}")
+    missed = next(region for region, (now, then) in nets.items() if now < then)
+    screen.click(f"goal-net_sales-{missed}")
+    screen.says("card-verdict", "goal missed")
+    screen.says("card-side", f"{nets[missed][0] - nets[missed][1]:,.2f}".replace("-", "−"))
+    # A target of its own: what was missed is met, and the others stay as they were.
+    screen.fill("card-target", "10")
+    screen.choose("card-scope", "row")
+    screen.fill("card-target", "10")
+    screen.find("card-target").send_keys(Keys.ENTER)
+    screen.says("card-verdict", "goal met")
+    screen.says("statement", "1 of its own")
+    page.back()
+    screen.says("card-verdict", "goal missed")
+    # From the verdict to its proof, and to who moved in it.
+    screen.click("card-prove")
+    screen.says("proof", f"{nets[missed][0]:,.2f}")
+    screen.keys(Keys.ESCAPE)
+    screen.click("card-movers")
+    screen.find("movers")
+    assert "/movers?" in page.current_url
+    page.back()
+    screen.find("scorecard")
+
+
+def test_a_card_follows_its_window_and_tells_what_it_rests_on(page: Chrome, address: str) -> None:
+    screen = opened(page, address, goals=[{"metric": "net_sales", "target": "100"}])
+    screen.says("card-caption", "As of 17 Oct 2026 · Sep 2026: 1 Sep – 30 Sep 2026 · Aug 2026: 1 Aug – 31 Aug 2026")
+    marks = screen.find("card").find_elements(By.CSS_SELECTOR, "[role=img]")
+    assert all(str(each.get_dom_attribute("aria-label")).count(";") == 6 for each in marks) and len(marks) == 5
+    screen.keys("[")
+    screen.says("card-caption", "Aug 2026: 1 Aug – 31 Aug 2026 · Jul 2026")
+    # What has no goal is said, never judged; a search leaves the rows that are meant.
+    screen.says("card", "no goal yet")
+    screen.fill("search-rows", "lake")
+    screen.until(lambda: not screen.all("card-row-Plains") and screen.all("card-row-Lakes"), "only what is searched for")

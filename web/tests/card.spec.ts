@@ -1,0 +1,114 @@
+/** A scorecard for the eye: rows in order, beads in their places, targets that are set and taken away. */
+import { describe, expect, it } from "vitest";
+import type { Answer, Card, Cell, Row, ScoredMetric, Statement } from "@/contract";
+import {
+  gapOf,
+  historyOf,
+  orderedRows,
+  placeOf,
+  targetOf,
+  wholeOf,
+  withGoals,
+  withTarget,
+} from "@/model/card";
+
+function cell(value: string | null, target: string | null = "100"): Cell {
+  return { value, numerator: null, denominator: null, reason: null, target } as Cell;
+}
+
+function row(path: string[], met: number, defined = 3): Row {
+  return {
+    path,
+    label: path.at(-1) ?? "",
+    cells: [],
+    goals: { met, defined, undefined: [] },
+  } as unknown as Row;
+}
+
+const METRIC = { id: "net_sales", goal: "" } as ScoredMetric;
+const STATEMENT = { goals: [], bases: [{}], rows: ["region"] } as unknown as Statement;
+
+describe("rows of a card", () => {
+  const rows = [
+    row(["A"], 3),
+    row(["A", "x"], 1),
+    row(["A", "y"], 0),
+    row(["B"], 0, 0),
+    row(["C"], 1),
+    row(["D"], 1),
+  ];
+  const names = (order: "misses" | "name" | "met"): string[] =>
+    orderedRows(rows, order).map((each) => each.path.join("/"));
+
+  it("stand below their parent, those that miss first, ties as they come, those without a verdict last", () => {
+    expect(names("misses")).toEqual(["C", "D", "A", "A/y", "A/x", "B"]);
+    expect(names("name")).toEqual(["A", "A/x", "A/y", "B", "C", "D"]);
+    expect(names("met").slice(0, 3)).toEqual(["A", "A/x", "A/y"]);
+  });
+
+  it("have a history with the earliest period first, and now last", () => {
+    const column = { kind: "goal", id: "g" };
+    const now = { ...row(["A"], 1, 1), cells: [{ met: true }] } as unknown as Row;
+    const card = {
+      answer: { columns: [column], rows: [now] } as unknown as Answer,
+      history: [
+        { key: "2026-08", total: { path: [], met: [false] }, rows: [{ path: ["A"], met: [false] }] },
+        { key: "2026-07", total: { path: [], met: [null] }, rows: [] },
+      ],
+    } as unknown as Card;
+    expect(historyOf(card, now)).toEqual([[], [false], [true]]);
+    expect(historyOf(card, { ...now, path: [] })).toEqual([[null], [false], [true]]);
+    expect([wholeOf([true, null]), wholeOf([true, false]), wholeOf([false]), wholeOf([null])]).toEqual([
+      "all",
+      "some",
+      "none",
+      null,
+    ]);
+  });
+});
+
+describe("a goal", () => {
+  it("stands in the middle of its rod; what is far off stays on it", () => {
+    expect(placeOf(cell("1"), "base")).toBe(0.5);
+    expect(placeOf(cell("0.75"), "base")).toBe(0.25);
+    expect(placeOf(cell("1", "80"), "base")).toBe(0.75);
+    expect(placeOf(cell("9"), "base")).toBeLessThan(1);
+    expect(placeOf(cell("-3"), "base")).toBeGreaterThan(0);
+    expect(placeOf(cell("1", "250000"), "figure")).toBe(0.5);
+    expect([
+      placeOf(cell(null), "base"),
+      placeOf(cell("1", null), "base"),
+      placeOf(cell("1", "0"), "base"),
+    ]).toEqual([null, null, null]);
+  });
+
+  it("comes to a figure, and is missed or passed by an exact one", () => {
+    const target = targetOf(cell("0.9", "95.5"), "base", cell("200.00"));
+    expect(Number(target?.top) / Number(target?.bottom)).toBe(191);
+    const gap = gapOf(cell("180.00"), target);
+    expect(Number(gap?.top) / Number(gap?.bottom)).toBe(-11);
+    expect(targetOf(cell("1", "70"), "figure", null)).toEqual({ top: 70n, bottom: 1n });
+    expect([targetOf(cell("1"), "base", null), gapOf(null, target)]).toEqual([null, null]);
+  });
+
+  it("is set for all, for a row, for a period, and taken away again", () => {
+    const all = withTarget(STATEMENT, METRIC, "100", null, "");
+    const one = withTarget(all, METRIC, "80", ["Lakes"], "");
+    const both = withTarget(withTarget(one, METRIC, "90", ["Lakes"], "2026-09"), METRIC, "85", ["Lakes"], "");
+    expect(both.goals).toMatchObject([
+      {
+        metric: "net_sales",
+        target: "100",
+        of: "base",
+        own: [{ target: "90", period: "2026-09" }, { target: "85" }],
+      },
+    ]);
+    const less = withTarget(withTarget(both, METRIC, "", ["Lakes"], "2026-09"), METRIC, "", ["Lakes"], "");
+    expect(less).toEqual(all);
+    expect(withTarget(less, METRIC, "", null, "").goals).toEqual([]);
+    expect(withGoals(all, [METRIC, { ...METRIC, id: "orders" }]).goals.map((each) => each.metric)).toEqual([
+      "net_sales",
+      "orders",
+    ]);
+  });
+});
