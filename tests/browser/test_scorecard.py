@@ -36,13 +36,13 @@ def test_goals_are_set_on_the_card_and_judged(page: Chrome, address: str, lines:
     screen = opened(page, address)
     screen.says("card", "no goal yet")
     screen.click("set-goals")
-    nets = dict(
-        (region, (now, then))
+    nets = {
+        region: (now, then)
         for region, now, then in lines(
             "SELECT region, SUM(IF(day BETWEEN '2026-09-01' AND '2026-09-30', amount, 0)), "
             "SUM(IF(day BETWEEN '2026-08-01' AND '2026-08-31', amount, 0)) FROM {lines} GROUP BY region"
         )
-    )
+    }
     for region, (now, then) in nets.items():
         screen.says(f"goal-net_sales-{region}", f"{now / then * 100:.1f}% {'met' if now >= then else 'missed'}")
     missed = next(region for region, (now, then) in nets.items() if now < then)
@@ -54,7 +54,9 @@ def test_goals_are_set_on_the_card_and_judged(page: Chrome, address: str, lines:
     screen.choose("card-scope", "row")
     screen.fill("card-target", "10")
     screen.find("card-target").send_keys(Keys.ENTER)
+    screen.says(f"goal-net_sales-{missed}", "met")
     screen.says("card-verdict", "goal met")
+    assert missed in screen.find("card-side").text
     screen.says("statement", "1 of its own")
     page.back()
     screen.says("card-verdict", "goal missed")

@@ -25,7 +25,7 @@ const asked = computed(() => layout.value.card);
 /** The verdict that is looked at: the first of the first row until another one is chosen. */
 const chosen = ref<{ path: MemberKey[]; metric: string } | null>(null);
 watch(
-  () => question.value?.statement.rows,
+  () => JSON.stringify(question.value?.statement.rows),
   () => (chosen.value = null),
 );
 
