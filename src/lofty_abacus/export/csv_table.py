@@ -7,7 +7,7 @@ import io
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from lofty_abacus.core.answer.answer import Answer, AnsweredColumn, AnsweredWindow, Row
+from lofty_abacus.core.answer.answer import Answer, AnsweredColumn, AnsweredWindow, Cell, Row
 from lofty_abacus.core.statement.levels import RowLevel
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.export.captions import caption_lines, hidden_words
@@ -27,6 +27,9 @@ ALL = "(all)"
 NOT_MAPPED = "(not mapped)"
 #: The heading of what is to be said of a row's windows.
 MARKS = "marks"
+#: The heading of whether a goal is met, and what stands under it.
+VERDICT = "verdict"
+MET = {True: "met", False: "missed"}
 
 
 def csv_table(
@@ -63,6 +66,8 @@ def csv_table(
                 fields.append(shown_text(cell, answer.columns[at], layout) if formatted else cell.value or "")
             if place in heads.with_reason:
                 fields.append(reason_words(cell.reason if cell else None))
+            if place in heads.with_verdict:
+                fields.append(verdict_words(cell))
         writer.writerow([*fields, *(text for _, text in facts), *([marked[id(line.row)]] if marked else [])])
     if formatted:
         # For people: what it shows stands below it.
@@ -71,6 +76,11 @@ def csv_table(
             [harmless(left), harmless(right)] for left, right in caption_lines(answer, statement, descriptions or {}, layout)
         )
     return out.getvalue()
+
+
+def verdict_words(cell: Cell | None) -> str:
+    """Whether a goal is met; '' where that cannot be told."""
+    return "" if cell is None or cell.met is None else MET[cell.met]
 
 
 def marks_of(answer: Answer) -> dict[int, str]:
@@ -94,10 +104,12 @@ def _facts(answer: Answer, statement: Statement, layout: Layout) -> list[tuple[s
 
 @dataclass(frozen=True)
 class Headings:
-    """The headings of an exported table. with_reason: which of the figures have a reason beside them, by their place."""
+    """The headings of an exported table. with_reason, with_verdict: which of the figures have a reason, a verdict beside them, by
+    their place."""
 
     names: list[str]
     with_reason: frozenset[int]
+    with_verdict: frozenset[int]
     between: Sequence[str]
 
 
@@ -109,6 +121,7 @@ def headings(
     with_reason = frozenset(
         place for line in lines for place, (_, cell) in enumerate(line.cells()) if cell is not None and cell.reason is not None
     )
+    with_verdict = frozenset(place for place, slot in enumerate(slots) if any(answer.columns[at].kind == "goal" for at in slot))
     names = [_described(level_name(level), level, said) for level in statement.rows]
     if layout.measures == "below":
         names.append("measure")
@@ -129,7 +142,9 @@ def headings(
         names.append(_described(heading, column.measure, said) if beside else heading)
         if place in with_reason:
             names.append(f"{heading}: reason")
-    return Headings(names, with_reason, between)
+        if place in with_verdict:
+            names.append(f"{heading}: {VERDICT}")
+    return Headings(names, with_reason, with_verdict, between)
 
 
 def line_names(

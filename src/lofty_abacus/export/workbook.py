@@ -1,7 +1,7 @@
 """An answer as a workbook that a manager can check: figures with formats, live formulas where they say it all, and a caption.
 
-Differences, % changes, attainment, shares of what stands on the sheet and the totals of additive measures are formulas; all other
-figures are values, and the caption says so.
+Differences, % changes, attainment, verdicts of goals, shares of what stands on the sheet and the totals of additive measures are
+formulas; all other figures are values, and the caption says so.
 """
 
 from __future__ import annotations
@@ -23,10 +23,11 @@ from openpyxl.worksheet._write_only import WriteOnlyWorksheet
 
 from lofty_abacus.core.answer.answer import Answer, AnsweredColumn, Cell, Row
 from lofty_abacus.core.answer.kinds import KINDS
+from lofty_abacus.core.comparing.goals import Direction, direction_of
 from lofty_abacus.core.statement.limits import StatusLimit
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.export.captions import caption_lines
-from lofty_abacus.export.csv_table import MARKS, Headings, headings, line_names, marks_of
+from lofty_abacus.export.csv_table import MARKS, MET, Headings, headings, line_names, marks_of
 from lofty_abacus.export.harmless import harmless
 from lofty_abacus.export.layout import Layout, laid_out
 from lofty_abacus.export.lines import Line, lines_of, slots_of
@@ -67,6 +68,11 @@ class _Sheet:
         """The sheet's line of a row of the answer."""
         return self.numbers[id(row), place]
 
+    def direction_of(self, column: AnsweredColumn) -> Direction:
+        """Which way the goal of a column is met."""
+        goal = next((each for each in self.statement.goals if each.metric == column.id.partition(".")[0]), None)
+        return (goal.direction if goal else None) or direction_of(column.polarity)
+
 
 def workbook(
     answer: Answer,
@@ -85,7 +91,7 @@ def workbook(
     marked = marks_of(answer)
     names = [*heads.names, *([MARKS] if marked else [])]
     lines = lines_of(answer, layout)
-    before = len(heads.names) - len(slots_of(answer, layout)) - len(heads.with_reason)
+    before = len(heads.names) - len(slots_of(answer, layout)) - len(heads.with_reason) - len(heads.with_verdict)
     figures.freeze_panes = f"{get_column_letter(len(statement.rows) + (layout.measures == 'below') + 1)}2"
     numbers = {(id(line.row), line.place): at for at, line in enumerate(lines, start=2)}
     letters = _letters(answer, layout, before, heads)
@@ -139,7 +145,7 @@ def _letters(answer: Answer, layout: Layout, before: int, heads: Headings) -> tu
         place += 1
         for at in slot:
             letters[at] = get_column_letter(place)
-        place += number in heads.with_reason
+        place += (number in heads.with_reason) + (number in heads.with_verdict)
     return tuple(letters)
 
 
@@ -184,7 +190,30 @@ def _line(figures: WriteOnlyWorksheet, sheet: _Sheet, line: Line, heads: Heading
         fields.append(written)
         if place in heads.with_reason:
             fields.append(reason_words(cell.reason if cell else None))
+        if place in heads.with_verdict:
+            fields.append(_verdict(figures, sheet, line, at, cell, computed))
     return fields
+
+
+def _verdict(
+    figures: WriteOnlyWorksheet, sheet: _Sheet, line: Line, at: int | None, cell: Cell | None, computed: list[str]
+) -> WriteOnlyCell:
+    """Whether a goal is met: 1 or 0, shown as met or missed, by a formula where the sheet has all of it."""
+    written = WriteOnlyCell(figures, None)
+    if at is None or cell is None or cell.met is None:
+        return written
+    written.number_format = f'"{MET[True]}";"{MET[True]}";"{MET[False]}"'
+    column, row, here = sheet.answer.columns[at], line.row, sheet.number(line.row, line.place)
+    current = _operand(sheet, row, column, 0)
+    base = _operand(sheet, row, column, column.window) if column.window else None
+    written.value = Decimal(int(cell.met))
+    if current is not None and cell.target is not None and (base is not None or not column.window):
+        c = f"{sheet.letters[current]}{here}"
+        goal = f"{sheet.letters[base]}{here}*{cell.target}" if base is not None else f"{cell.target}*100"
+        sign = ">=" if sheet.direction_of(column) == "at_least" else "<="
+        written.value = f"=IF({c}*100{sign}{goal},1,0)"
+        computed.append(str(int(cell.met)))
+    return written
 
 
 def _content(sheet: _Sheet, line: Line, at: int, column: AnsweredColumn, cell: Cell) -> Decimal | str | None:
@@ -231,6 +260,12 @@ def _formula(sheet: _Sheet, line: Line, at: int, column: AnsweredColumn) -> str 
             return None
         b = f"{sheet.letters[base]}{here}"
         return {"difference": f"={c}-{b}", "percent_change": f"=({c}-{b})/{b}", "attainment": f"={c}/{b}"}[column.kind]
+    if column.kind == "goal":
+        target = row.cells[at].target
+        base = _operand(sheet, row, column, column.window) if column.window else None
+        if column.window:
+            return None if base is None else f"={c}/{sheet.letters[base]}{here}"
+        return None if target is None else f"={c}/{target}"
     if column.kind in ("share_of_all", "share_of_parent", "share"):
         whole = _whole_of_share(sheet, row, current, exact(row.cells[at]))
         return None if whole is None else f"={c}/{sheet.letters[current]}{sheet.number(whole, line.place)}"
