@@ -79,12 +79,13 @@ def test_the_common_questions_are_offered_with_the_ledgers_own_columns(office: O
         "Running totals of the year, the quarter, the month", "Running total by region", "Months with their mean of three",
         "Shares in region", "Quarter to date by category, most changed first",
         "Growth of the quarter where both sold, by customer", "New and lost by customer",
+        "Who moved this year, and why", "Goals of last month",
     ]  # fmt: skip
     assert offered["Shares in region"].rows == ("region", "rep")
     for name, each in offered.items():
         assert answer_statement(office, LEDGER_NAME, each, Opened(2)).rows, name
     own = list_statements(office, posted).offered
-    assert all(answer_statement(office, posted, each.statement, each.opened).total for each in own) and len(own) == 20
+    assert all(answer_statement(office, posted, each.statement, each.opened).total for each in own) and len(own) == 22
     make_ledger(office, replace(NewLedger(f"{posted} weeks"), line_grain="week"))
     weeks = {each.name for each in list_statements(office, f"{posted} weeks").offered}
-    assert weeks == {"Year to date", "Year by year", "The same part of every year"}
+    assert weeks == {"Year to date", "Year by year", "The same part of every year", "Who moved this year, and why"}

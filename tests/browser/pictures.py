@@ -94,15 +94,20 @@ def test_other_shapes_of_the_figures(screen: Screen, take: Take, address: str, p
     show(screen, address, across, chart={"rows": "lines"})
     screen.until(lambda: page.find_elements(By.CSS_SELECTOR, '[data-test="chart"] svg path'), "the chart is drawn")
     take("across")
-    split = {"measure": "net_sales", "show": ["difference", "price_volume_mix"]}
-    show(screen, address, {"measures": [split], "rows": ["region"], "bases": BASES})
-    screen.click_cell("Lakes", "net_sales.1.price_volume_mix_price")
-    screen.find("proof")
-    take("change")
+    show(screen, address, {"measures": [{"measure": "net_sales"}], "rows": ["rep", "product"], "bases": BASES})
+    screen.keys("2")
+    screen.find("movers")
+    screen.click("bridge-each")
+    take("movers")
+    judged = [{"measure": each} for each in ("net_sales", "orders", "return_rate")]
+    last_month = {"window": {"kind": "running", "grain": "month", "back": 1}, "bases": [{"back": 1, "unit": "period"}]}
+    goals = [{"metric": each["measure"], "target": "100"} for each in judged]
+    show(screen, address, {"measures": judged, "rows": ["region"], "goals": goals, **last_month})
+    screen.keys("3")
+    screen.click("goal-net_sales-Harbour")
+    screen.says("card-verdict", "missed")
+    take("scorecard")
     both = [net, {"measure": "orders", "show": ["percent_change"]}, {"measure": "margin_percent", "show": ["difference"]}]
-    below = {"measures": both, "rows": ["region"], "bases": BASES}
-    show(screen, address, below, measures="below", sign="€")
-    take("below")
     two = {"measures": both[:2], "rows": ["region", "rep"], "bases": BASES}
     show(screen, address, two, headline=True, beside="channel,product")
     screen.until(lambda: page.find_elements(By.CSS_SELECTOR, ".member .number:not(:empty)"), "members have their figures")

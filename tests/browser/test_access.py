@@ -150,6 +150,12 @@ def test_no_page_has_a_violation(at_once: Chrome, address: str, tmp_path: Path) 
     }
     link = f"{address}/figures?ledger={LEDGER_NAME.replace('&', '%26')}&show={json.dumps(months)}"
     then("chart", lambda: page.get(link), screen.settled, lambda: screen.keys("h"), lambda: screen.find("chart"))
+    who = {"measures": [{"measure": "net_sales"}], "rows": ["rep", "product"], "bases": [{"back": 1, "unit": "year"}]}
+    movers = f"{address}/movers?ledger={LEDGER_NAME.replace('&', '%26')}&show={json.dumps(who)}"
+    then("movers", lambda: page.get(movers), lambda: screen.find("movers"), lambda: screen.click("split-items"))
+    judged = {**who, "rows": ["region"], "goals": [{"metric": "net_sales", "target": "100"}]}
+    card = f"{address}/scorecard?ledger={LEDGER_NAME.replace('&', '%26')}&show={json.dumps(judged)}"
+    then("scorecard", lambda: page.get(card), lambda: screen.find("card"), lambda: screen.click("goal-net_sales-Lakes"))
     then("calendar", lambda: page.get(f"{address}/calendar"), lambda: screen.find("calendar-month"))
     then("intake", lambda: page.get(f"{address}/intake"), lambda: screen.find("batch"))
     file = tmp_path / "own.csv"

@@ -1512,9 +1512,9 @@ export interface components {
          * Cell
          * @description A value as text, or null with its reason. A ratio has 15 significant digits and its exact numerator and denominator.
          *
-         *     met, decimals, target: of a goal, whether it is met, with how many decimals its percentage is shown, and its target. shown: of a
-         *     share that is rounded with its siblings, the percentage to be shown. of: of a moving figure that took as many periods as there
-         *     are, how many.
+         *     met, decimals, target: of a goal, whether it is met, with how many decimals its percentage is shown, and its target. shown: of
+         *     a share that is rounded with its siblings, the percentage to be shown. of: of a moving figure that took as many periods as
+         *     there are, how many.
          */
         Cell: {
             /** Decimals */

@@ -39,4 +39,7 @@ export const TOPICS: Record<string, string> = {
   posted: "words#batch-posting-version",
   calendar: "fairness#the-same-part",
   keys: "keys#",
+  movers: "movers#movers",
+  scorecard: "movers#scorecard",
+  words: "movers#words",
 };

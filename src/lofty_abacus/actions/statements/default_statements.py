@@ -11,7 +11,7 @@ from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import RowLevel, TimeLevel
 from lofty_abacus.core.statement.limits import StatusLimit
-from lofty_abacus.core.statement.statement import Opened, Show, ShownMeasure, Sort, Statement
+from lofty_abacus.core.statement.statement import Goal, Opened, Show, ShownMeasure, Sort, Statement
 from lofty_abacus.core.windows.as_of import AsOfPolicy
 from lofty_abacus.core.windows.bases import FixedBase, PeriodBase, ShiftedBase
 from lofty_abacus.core.windows.current import LastPeriods, RunningPeriod, ToDate
@@ -57,11 +57,38 @@ def _orders(ledger: LedgerFacts) -> tuple[ShownMeasure, ...]:
 
 def default_statements(ledger: LedgerFacts, as_of: AsOfPolicy) -> tuple[SavedStatement, ...]:
     """One question for each kind that reports ask for, as far as the ledger's columns and the grain of its lines go."""
-    questions = (*_to_date(ledger, as_of), *_over_time(ledger, as_of), *_parts(ledger, as_of))
+    questions = (
+        *_to_date(ledger, as_of),
+        *_over_time(ledger, as_of),
+        *_parts(ledger, as_of),
+        *_why_and_whether(ledger, as_of),
+    )
     return tuple(
         SavedStatement(each.name, each.statement, Opened(max(len(each.statement.rows), 1)), each.folder, layout=each.layout)
         for each in questions
         if _can_be_cut(each, ledger)
+    )
+
+
+def _why_and_whether(ledger: LedgerFacts, as_of: AsOfPolicy) -> Iterator[_Question]:
+    folder = say("Parts and movers")
+    rows: tuple[RowLevel, ...] = tuple(_known(ledger)[:3])
+    net = ShownMeasure("net_sales")
+    yield _Question(
+        folder,
+        say("Who moved this year, and why"),
+        Statement((net,), rows, _TO_DATE, as_of, (_YEAR,)),
+        "year",
+        Layout(page="movers"),
+    )
+    measures = (net, *(ShownMeasure(each.measure) for each in _orders(ledger)))
+    goals = tuple(Goal(each.measure, "100") for each in measures)
+    yield _Question(
+        folder,
+        say("Goals of last month"),
+        Statement(measures, rows[:1], RunningPeriod("month", 1), as_of, (_BEFORE,), goals=goals),
+        "month",
+        Layout(page="scorecard"),
     )
 
 

@@ -37,10 +37,11 @@ async function openQuestion(name: string): Promise<void> {
     statement: whole(found.statement),
     opened: found.opened,
   };
+  const layout = wholeLayout(found.layout ?? {});
   emit("left");
   await router.push({
-    path: "/figures",
-    query: toAddress({ question, selected: null, layout: wholeLayout(found.layout ?? {}) }),
+    path: `/${layout.page}`,
+    query: toAddress({ question, selected: null, layout }),
   });
 }
 </script>
