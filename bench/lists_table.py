@@ -3,17 +3,23 @@
 from __future__ import annotations
 
 import time
+from dataclasses import replace
 
 from bench.ledgers import generated
 from lofty_abacus.api.shapes import answer_to_json
 from lofty_abacus.core.answer.answering import Answering
+from lofty_abacus.core.answer.movers import movers
+from lofty_abacus.core.answer.scorecard import scorecard
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import LineColumns
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.limits import TopLimit
-from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
+from lofty_abacus.core.statement.movers import MoversAsked
+from lofty_abacus.core.statement.scorecard import CardAsked
+from lofty_abacus.core.statement.statement import Goal, Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
+from lofty_abacus.core.windows.current import ToDate
 from lofty_abacus.demo.scenario import AS_OF
 from lofty_abacus.telling.told import with_words
 from lofty_abacus.wiring import collect_seldom
@@ -66,7 +72,33 @@ def report() -> str:
     for fill, how in ((FILLED, f"named, the first {FILLED} filled, as the page asks"), (None, "all filled")):
         seconds, rows, size = _best(columns, facts, every, fill)
         lines.append(f"| all customers, {how}, and made into {size / 1e6:.1f} MB of JSON | {rows:,} | {seconds:.2f} s | 1 s |")
+    lines += ["", f"## Movers and scorecard, {LINES:,} lines", "", "| page | members | answered (best of 3) |", "|---|---|---|"]
+    _, columns, facts = generated(LINES, CUSTOMERS)
+    for name, rows in (("who moved, by rep", ("rep", "customer")), ("who moved, by customer", ("customer",))):
+        asked = _asked(ShownMeasure("net_sales"), *rows)
+        seconds, members = min(_moved(columns, facts, asked) for _ in range(3))
+        lines.append(f"| {name} | {members:,} | {seconds:.2f} s |")
+    judged = replace(
+        _asked(ShownMeasure("net_sales"), "rep"),
+        measures=(ShownMeasure("net_sales"), ShownMeasure("orders"), ShownMeasure("return_rate")),
+        window=ToDate("month"),
+        goals=(Goal("net_sales", "100"), Goal("orders", "100")),
+    )
+    seconds, members = min(_judged(columns, facts, judged) for _ in range(3))
+    lines.append(f"| scorecard by rep with six periods before | {members:,} | {seconds:.2f} s |")
     return "\n".join([*lines, ""])
+
+
+def _moved(columns: LineColumns, facts: LedgerFacts, statement: Statement) -> tuple[float, int]:
+    source, started = ColumnsSource(columns, workers=WORKERS), time.perf_counter()
+    found = movers(statement, facts, source, AS_OF, MoversAsked())
+    return time.perf_counter() - started, found.members
+
+
+def _judged(columns: LineColumns, facts: LedgerFacts, statement: Statement) -> tuple[float, int]:
+    source, started = ColumnsSource(columns, workers=WORKERS), time.perf_counter()
+    card = scorecard(statement, facts, source, AS_OF, CardAsked())
+    return time.perf_counter() - started, len(card.answer.rows)
 
 
 def _best(columns: LineColumns, facts: LedgerFacts, statement: Statement, fill: int | None) -> tuple[float, int, int]:

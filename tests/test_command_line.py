@@ -52,6 +52,19 @@ def test_import_and_answer_without_a_browser(tmp_path: Path) -> None:
         ["(all)", "kept", "14.50", "7.00", "1.07142857142857"],
     ]
     assert json.loads(run(home, "answer", str(question)).stdout)["version"] == 1
+    moved = json.loads(run(home, "answer", str(question), "--as", "movers").stdout)
+    assert moved["told"]["text"].startswith("Net sales are 7.50 above the same dates last year (+107.1%).")
+    table = list(csv.reader(io.StringIO(run(home, "answer", str(question), "--as", "movers", "--format", "csv").stdout)))
+    assert [row[0] for row in table[1:]] == ["Bo", "Ada", "(all)"] and table[1][4] == "4.00"
+    judged = {**statement, "goals": [{"metric": "net_sales", "target": "200"}]}
+    question.write_text(json.dumps({"ledger": "Mine", "statement": judged, "asked": {"history": 1}}))
+    card = json.loads(run(home, "answer", str(question), "--as", "scorecard").stdout)
+    assert card["told"]["text"].endswith("Together they meet all goals.") and len(card["history"]) == 1
+    verdicts = list(csv.reader(io.StringIO(run(home, "answer", str(question), "--as", "scorecard", "--format", "csv").stdout)))
+    at = next(place for place, name in enumerate(verdicts[0]) if name.endswith(": verdict"))
+    assert [row[at] for row in verdicts[1:]] == ["missed", "met", "met"]
+    wrong = run(home, "answer", str(question), "--as", "movers")
+    assert wrong.returncode == 1 and "cannot be read: asked.history" in wrong.stderr
     again = run(home, "import", str(file), "--ledger", "Mine")
     assert again.returncode == 1 and "posted before" in again.stderr
     question.write_text(json.dumps({"ledger": "Mine", "statement": {"measures": [{"measure": "net"}]}}))

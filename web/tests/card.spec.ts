@@ -1,5 +1,10 @@
+// @vitest-environment happy-dom
 /** A scorecard for the eye: rows in order, beads in their places, targets that are set and taken away. */
+import { mount } from "@vue/test-utils";
 import { describe, expect, it } from "vitest";
+import GoalBead from "@/panels/scorecard/GoalBead.vue";
+import { cardPicture } from "@/model/cardPicture";
+import { column as columnOf, NUMBERS } from "./answers";
 import type { Answer, Card, Cell, Row, ScoredMetric, Statement } from "@/contract";
 import {
   gapOf,
@@ -110,5 +115,71 @@ describe("a goal", () => {
       "net_sales",
       "orders",
     ]);
+  });
+});
+
+describe("a bead", () => {
+  const column = columnOf("net_sales.1.goal", { kind: "goal", unit: "percent", decimals: 1 });
+  const said = (of: Partial<Cell>): string =>
+    mount(GoalBead, { props: { cell: { ...cell("0.9996"), ...of }, column, goalOf: "base" } }).text();
+
+  it("says what was reached with as many decimals as the verdict needs", () => {
+    expect(said({ met: false, decimals: 2 })).toBe("99.96% missed");
+    expect(said({ met: true, decimals: 1, value: "1.2" })).toBe("120.0% met");
+  });
+
+  it("says a verdict without a percentage, none where it cannot be told, and that there is no goal", () => {
+    // Against a base of 0 or below there is no percentage, and the goal is met or missed all the same.
+    expect(said({ value: null, reason: "base_is_zero", met: true })).toBe("met");
+    expect(said({ value: null, reason: "base_is_negative", met: false })).toBe("missed");
+    expect(said({ value: null, reason: "not_given", met: null })).toBe("cannot be told");
+    expect(said({ value: null, target: null, met: null })).toBe("no goal");
+  });
+});
+
+describe("a card as a picture", () => {
+  it("holds every row with its verdicts, whatever names it has", () => {
+    const column = columnOf("net_sales.1.goal", { kind: "goal", unit: "percent", decimals: 1 });
+    const line = (path: string[], met: boolean | null): Row =>
+      ({ ...row(path, met ? 1 : 0, 1), cells: [{ ...cell("0.8"), met, decimals: 1 }] }) as unknown as Row;
+    const card = {
+      answer: {
+        columns: [column],
+        rows: [line(["A & <B>"], true), line(["C"], false)],
+        total: line([], null),
+        told: { total: "All reps" },
+      },
+      statement: { goals: [{ metric: "net_sales", of: "base" }] },
+      told: {
+        metrics: [
+          { id: "net_sales", name: "Net sales", goal: column.id, value: "", goal_words: "at least 100%" },
+        ],
+      },
+    } as unknown as Card;
+    const look = {
+      font: "x",
+      ink: "#000",
+      quiet: "#777",
+      line: "#ddd",
+      sheet: "#fff",
+      met: "#0a0",
+      missed: "#a00",
+    };
+    const found = new DOMParser().parseFromString(
+      cardPicture(card, NUMBERS, look, "Goals", "As of today"),
+      "image/svg+xml",
+    );
+    const words = [...found.querySelectorAll("text")].map((each) => each.textContent);
+    expect(words).toEqual(
+      expect.arrayContaining([
+        "A & <B>",
+        "80.0% met",
+        "80.0% missed",
+        "80.0% cannot be told",
+        "All reps",
+        "1 of 1",
+      ]),
+    );
+    expect(found.querySelectorAll("rect")).toHaveLength(4);
   });
 });

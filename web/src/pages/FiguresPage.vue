@@ -53,7 +53,8 @@ const shown = ref<InstanceType<typeof ShownFigures> | null>(null);
 const table = computed(() => shown.value?.table ?? null);
 const beside = computed(() => shown.value?.beside ?? null);
 const movers = ref<{ picture: () => string } | null>(null);
-const chart = computed(() => movers.value ?? shown.value?.chart ?? null);
+const card = ref<{ picture: () => string } | null>(null);
+const chart = computed(() => movers.value ?? card.value ?? shown.value?.chart ?? null);
 const { trouble, show } = useWatching(sheet, view, bar);
 const page = useActions({ sheet, view, parts, told, table, tools, beside, chart, show });
 
@@ -86,7 +87,9 @@ async function correctLine(line: number, next: LineChange | null, reason: string
       <FiguresTools
         ref="tools"
         :question="question"
-        :has-chart="layout.page === 'movers' ? !!sheet.moved?.steps.length : !!series"
+        :has-chart="
+          layout.page === 'figures' ? !!series : layout.page === 'scorecard' || !!sheet.moved?.steps.length
+        "
         :charted="!!layout.chart"
         :copied="page.copied.value"
         :can-undo="bar.canUndo.value"
@@ -114,6 +117,7 @@ async function correctLine(line: number, next: LineChange | null, reason: string
       />
       <ShownCard
         v-else-if="layout.page === 'scorecard' && answer"
+        ref="card"
         :ledger="open"
         :view="view"
         :answer="answer"

@@ -118,7 +118,7 @@ defineExpose({ focusSearch: () => box.value?.focus() });
     </ElButton>
     <HandOut
       :copied="copied"
-      :has-chart="hasChart && (charted || layout.page === 'movers')"
+      :has-chart="hasChart && (charted || layout.page !== 'figures')"
       @act="(action) => emit('act', action)"
     />
     <ElButton text data-test="open-palette" @click="emit('act', 'palette')"

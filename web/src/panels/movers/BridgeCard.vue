@@ -2,7 +2,7 @@
 /** The way from the base to now on a card: which level is looked at, step by kind or member by member, and that it adds up. */
 import { useNumbers } from "@/composables/numbers";
 import { computed, ref } from "vue";
-import type { Layout, MemberKey, Movers, Step } from "@/contract";
+import type { Layout, MemberKey, Movers, MoversAsked, Step } from "@/contract";
 import { columnOf } from "@/model/movers";
 import BridgePicture from "@/panels/movers/BridgePicture.vue";
 import { dimensionName } from "@/words/names";
@@ -11,6 +11,8 @@ const props = defineProps<{ movers: Movers; how: Layout["bridge"] }>();
 const emit = defineEmits<{
   how: [how: Layout["bridge"]];
   go: [path: MemberKey[]];
+  /** Only members of some kind. */
+  kind: [kinds: MoversAsked["kinds"]];
   prove: [path: MemberKey[], column: string];
 }>();
 const { cell: cellText } = useNumbers();
@@ -27,8 +29,19 @@ const change = computed(() => {
   return difference ? cellText(difference, columnOf(props.movers, "difference"), props.movers.decimals) : "";
 });
 
+const KINDS: Record<string, MoversAsked["kinds"]> = {
+  lost: ["lost"],
+  new: ["new"],
+  kept_up: ["kept"],
+  kept_down: ["kept"],
+  returns_only: ["returns_only"],
+};
+
+/** A member's step leads into it; a step of a kind leaves only who is of it. */
 function openStep(step: Step): void {
-  if (step.path && step.path.length < props.movers.levels.length) emit("go", step.path);
+  const kinds = KINDS[step.kind];
+  if (kinds) emit("kind", kinds);
+  else if (step.path && step.path.length < props.movers.levels.length) emit("go", step.path);
 }
 </script>
 

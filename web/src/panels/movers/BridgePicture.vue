@@ -111,8 +111,8 @@ defineExpose({ picture: asSvg });
         :x="0"
         :y="tall * 0.66"
         :fill="colours.ink"
-        :class="{ link: step.kind === 'mover' }"
-        v-bind="step.kind === 'mover' ? { role: 'button', tabindex: 0 } : {}"
+        :class="{ link: !isOuter(step) }"
+        v-bind="isOuter(step) ? {} : { role: 'button', tabindex: 0 }"
         @click="emit('open', step)"
         @keydown.enter="emit('open', step)"
       >

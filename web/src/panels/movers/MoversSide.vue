@@ -133,6 +133,9 @@ li {
   text-overflow: ellipsis;
   white-space: nowrap;
 }
+.el-tag {
+  --el-tag-text-color: var(--quiet);
+}
 .open {
   font: inherit;
   color: var(--ink);

@@ -1,21 +1,13 @@
 <script setup lang="ts">
 /** Who moved: up and down side by side, the way from the base to now, price and volume, how few make it. */
-import { useNumbers } from "@/composables/numbers";
 import { useEventListener } from "@vueuse/core";
 import { computed, ref, toRefs } from "vue";
-import type {
-  Answer,
-  Cell,
-  LedgerDescription,
-  LineChange,
-  MemberKey,
-  MoversAsked,
-  Statement,
-} from "@/contract";
-import { columnOf, decimalsOf, opened } from "@/model/movers";
+import type { Answer, LedgerDescription, LineChange, MemberKey, MoversAsked, Statement } from "@/contract";
+import { opened } from "@/model/movers";
 import BridgeCard from "@/panels/movers/BridgeCard.vue";
 import FewPicture from "@/panels/movers/FewPicture.vue";
 import MoversHow from "@/panels/movers/MoversHow.vue";
+import MoversLeft from "@/panels/movers/MoversLeft.vue";
 import MoversSide from "@/panels/movers/MoversSide.vue";
 import SplitPanel from "@/panels/movers/SplitPanel.vue";
 import ToldWords from "@/panels/movers/ToldWords.vue";
@@ -33,7 +25,6 @@ const props = defineProps<{
 }>();
 const sheet = useSheet();
 const { layout, moved, pageLoading, proof, check, checkRefused, selected } = toRefs(sheet);
-const { cell: cellText, whole } = useNumbers();
 const bridge = ref<InstanceType<typeof BridgeCard> | null>(null);
 defineExpose({ picture: () => bridge.value?.picture() ?? "" });
 
@@ -60,13 +51,18 @@ function go(path: MemberKey[]): void {
   ask(opened(asked.value, path));
 }
 
-function prove(path: MemberKey[], column: string): void {
-  props.view.select(path, column, false);
+/** An item of price, volume and mix: who moved in it alone. */
+function openItem(keys: MemberKey[]): void {
+  const now = sheet.question?.statement;
+  const names = moved.value?.split?.dimensions ?? [];
+  if (!now) return;
+  const limited = names.map((dimension, at) => ({ dimension, members: [keys[at] ?? null], exclude: false }));
+  const others = now.filters.filter((each) => !names.includes(each.dimension));
+  props.view.change({ ...now, filters: [...others, ...limited] });
 }
 
-function text(cell: Cell | undefined): string {
-  if (!cell || !moved.value) return "";
-  return cellText(cell, columnOf(moved.value, "difference"), moved.value.decimals || decimalsOf(moved.value));
+function prove(path: MemberKey[], column: string): void {
+  props.view.select(path, column, false);
 }
 
 /** Backspace leads a level up, where nothing is typed. */
@@ -104,14 +100,7 @@ useEventListener("keydown", (event: KeyboardEvent) => {
             @open="go"
             @prove="prove"
           />
-          <p v-if="moved.small || moved.still || moved.unknown" class="quiet beside" data-test="small">
-            <template v-if="moved.small"
-              >{{ whole(moved.small.count) }} small {{ moved.small.count === 1 ? "one" : "ones" }} together
-              {{ text(moved.small.shown.difference) }}.
-            </template>
-            <template v-if="moved.still">{{ whole(moved.still) }} did not change. </template>
-            <template v-if="moved.unknown">{{ whole(moved.unknown) }} have no change to show.</template>
-          </p>
+          <MoversLeft :movers="moved" />
         </div>
         <div class="card">
           <BridgeCard
@@ -120,10 +109,11 @@ useEventListener("keydown", (event: KeyboardEvent) => {
             :how="layout.bridge"
             @how="(bridge) => view.lay({ ...layout, bridge })"
             @go="go"
+            @kind="(kinds) => ask({ ...asked, kinds })"
             @prove="prove"
           />
         </div>
-        <div class="card"><SplitPanel :movers="moved" @prove="prove" /></div>
+        <div class="card"><SplitPanel :movers="moved" @prove="prove" @item="openItem" /></div>
         <div class="card"><FewPicture :movers="moved" /></div>
       </div>
       <SidePanel
@@ -188,9 +178,6 @@ useEventListener("keydown", (event: KeyboardEvent) => {
   grid-template-columns: repeat(auto-fit, minmax(18rem, 1fr));
   gap: 4px 24px;
   align-content: start;
-}
-.beside {
-  grid-column: 1 / -1;
 }
 p {
   margin: 0 0 4px;

@@ -9,7 +9,7 @@ import { favour, lengthOf, signOf } from "@/model/numbers";
 import { dimensionName, many } from "@/words/names";
 
 const props = defineProps<{ movers: Movers }>();
-const emit = defineEmits<{ prove: [path: MemberKey[], column: string] }>();
+const emit = defineEmits<{ prove: [path: MemberKey[], column: string]; item: [keys: MemberKey[]] }>();
 const { cell: cellText, whole } = useNumbers();
 const split = computed(() => props.movers.split);
 /** Steps that make nothing of it are left out, but for the three that it is named after. */
@@ -70,7 +70,15 @@ function rod(step: Step): { left: string; width: string } {
       }}</ElButton>
       <ElTable v-if="itemsShown" :data="split.items" size="small" max-height="240" data-test="items-of-split">
         <ElTableColumn :label="dimensionName(split.dimensions[0] ?? '')" min-width="120">
-          <template #default="{ row }">{{ row.label }}</template>
+          <template #default="{ row }"
+            ><ElButton
+              link
+              :title="`Who moved in ${row.label}`"
+              :data-test="`item-${row.label}`"
+              @click="emit('item', row.keys)"
+              >{{ row.label }}</ElButton
+            ></template
+          >
         </ElTableColumn>
         <ElTableColumn label="change" align="right">
           <template #default="{ row }"

@@ -26,6 +26,7 @@ const caption = computed(() => {
     .filter(Boolean)
     .join(" · ");
 });
+defineExpose({ caption });
 </script>
 
 <template>

@@ -22,7 +22,7 @@ const verdict = computed(() => (props.cell.met == null ? "" : props.cell.met ? "
       >{{ cellText(cell, column, column.decimals) }} {{ verdict }}</span
     >
     <span v-else class="said none" :title="REASONS[cell.reason ?? ''] ?? ''">{{
-      cell.target ? "cannot be told" : "no goal"
+      !cell.target ? "no goal" : verdict || "cannot be told"
     }}</span>
   </span>
 </template>

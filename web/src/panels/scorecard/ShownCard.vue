@@ -1,14 +1,17 @@
 <script setup lang="ts">
 /** The scorecard of a statement: words, rows by goals, one verdict beside them, and what all of it rests on. */
+import { useNumbers } from "@/composables/numbers";
 import { computed, ref, toRefs, watch } from "vue";
 import type { Answer, CardAsked, LedgerDescription, LineChange, MemberKey, ScoredMetric } from "@/contract";
 import { withGoals, withTarget } from "@/model/card";
+import { cardPicture } from "@/model/cardPicture";
 import ToldWords from "@/panels/movers/ToldWords.vue";
 import NoticePanel from "@/panels/NoticePanel.vue";
 import SidePanel from "@/panels/proof/SidePanel.vue";
 import CardCaption from "@/panels/scorecard/CardCaption.vue";
 import CardHow from "@/panels/scorecard/CardHow.vue";
 import CardSide from "@/panels/scorecard/CardSide.vue";
+import { token } from "@/panels/series/seriesOption";
 import CardTable from "@/panels/scorecard/CardTable.vue";
 import { useSheet } from "@/state/sheet/sheet";
 import type { Steps } from "@/state/sheet/steps";
@@ -22,6 +25,23 @@ const props = defineProps<{
 const sheet = useSheet();
 const { layout, scored, pageLoading, proof, check, checkRefused, question } = toRefs(sheet);
 const asked = computed(() => layout.value.card);
+const numbers = useNumbers();
+const rests = ref<InstanceType<typeof CardCaption> | null>(null);
+/** The card as a picture of its own, in the colours that the page has now. */
+function picture(): string {
+  if (!scored.value) return "";
+  const look = {
+    font: getComputedStyle(document.body).fontFamily,
+    ink: token("--ink"),
+    quiet: token("--quiet"),
+    line: token("--line"),
+    sheet: token("--sheet"),
+    met: token("--favourable"),
+    missed: token("--adverse"),
+  };
+  return cardPicture(scored.value, numbers, look, props.answer.told.title, rests.value?.caption ?? "");
+}
+defineExpose({ picture });
 /** The verdict that is looked at: the first of the first row until another one is chosen. */
 const chosen = ref<{ path: MemberKey[]; metric: string } | null>(null);
 watch(
@@ -106,7 +126,7 @@ function prove(path: MemberKey[], column: string): void {
           @movers="toMovers"
           @target="(text, path, period) => one && target(one.metric, text, path, period)"
         />
-        <CardCaption :card="scored" :ledger="ledger" />
+        <CardCaption ref="rests" :card="scored" :ledger="ledger" />
       </div>
       <SidePanel
         :proof="proof"
