@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lofty_abacus.core.answer.answer import Cell
-from lofty_abacus.core.answer.movers import Movers, Side, movers
+from lofty_abacus.core.answer.movers import Movement, Movers, movers
 from lofty_abacus.core.statement.movers import MoversAsked
 from lofty_abacus.core.statement.statement import ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
@@ -32,7 +32,7 @@ def asked(lines: list[Line], as_of: date, **parts: object) -> Movers:
     return movers(statement, ledger.facts, ledger.source, as_of, MoversAsked(**parts))  # type: ignore[arg-type]
 
 
-def listed(side: Side) -> list[Fraction]:
+def listed(side: Movement) -> list[Fraction]:
     return [value(each.shown["difference"]) for each in side.movers]
 
 

@@ -14,7 +14,7 @@ from lofty_abacus.actions.figures.answer_movers import answer_movers
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import Posting
 from lofty_abacus.core.answer.answer import Cell
-from lofty_abacus.core.answer.movers import Side
+from lofty_abacus.core.answer.movers import Movement
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.statement.movers import MoversAsked
 from lofty_abacus.core.statement.statement import ShownMeasure, Statement
@@ -59,7 +59,7 @@ def value(cell: Cell | None) -> Fraction:
     return found
 
 
-def changes(side: Side) -> list[tuple[str, Fraction]]:
+def changes(side: Movement) -> list[tuple[str, Fraction]]:
     return [(each.label, value(each.shown["difference"])) for each in side.movers]
 
 
@@ -74,6 +74,13 @@ def test_sides_are_ranked_and_the_rest_is_evaluated_from_its_lines(asked: Asked,
         assert (side.rest is None) == (not rest)
         if side.rest is not None:
             assert value(side.rest.shown["difference"]) == sum(rest) and side.rest.count == len(rest)
+            of_rest = [wanted[name] for name, _ in ranked[most:]]
+            now, was, all_now, all_was = (
+                sum(each[key] for each in rows) for rows in (of_rest, wanted.values()) for key in ("now", "was")
+            )
+            assert value(side.rest.shown["percent_change"]) == (now - was) / was
+            assert value(side.rest.shown["contribution"]) == (now - was) / all_was
+            assert value(side.rest.shown["share_change"]) == now / all_now - was / all_was
         assert value(side.total) == sum(by for _, by in ranked)
     whole = sum(each["was"] for each in wanted.values())
     for mover in (*found.ups.movers, *found.downs.movers):
@@ -85,7 +92,7 @@ def test_sides_are_ranked_and_the_rest_is_evaluated_from_its_lines(asked: Asked,
             assert value(mover.shown["percent_change"]) == moved[mover.label] / row["was"]
 
 
-def test_how_few_make_most_of_a_side(asked: Asked) -> None:
+def test_how_few_make_most_of_a_movement(asked: Asked) -> None:
     found = movers(asked, replace(BY_REP, rows=("product",)), most=5)
     moved = sorted((each["now"] - each["was"] for each in by_member(asked, "product").values()), reverse=True)
     for side, ranked in ((found.ups, [by for by in moved if by > 0]), (found.downs, [by for by in reversed(moved) if by < 0])):

@@ -177,17 +177,17 @@ class _Words:
         """Rule 3: how few make most of all that went the way the whole went, where there are three and more of them."""
         change = self.found.total.shown["difference"].value or ""
         down = change.startswith("-")
-        side = self.found.downs if down else self.found.ups
-        if side.few is None or side.count < _MANY or side.few == side.count or not side.shares or self.found.by != "difference":
+        way = self.found.downs if down else self.found.ups
+        if way.few is None or way.count < _MANY or way.few == way.count or not way.shares or self.found.by != "difference":
             return
-        known = {each.members: each.share for each in side.shares}
-        if side.few <= min(_NAMED, len(side.movers)) and side.few in known:
-            names = self._names(side.movers[: side.few])
-            share = figure_text(known[side.few], "percent", 0)
-            said = _of_all(down=down, one=side.few == 1, names=names, share=share)
+        known = {each.members: each.share for each in way.shares}
+        if way.few <= min(_NAMED, len(way.movers)) and way.few in known:
+            names = self._names(way.movers[: way.few])
+            share = figure_text(known[way.few], "percent", 0)
+            said = _of_all(down=down, one=way.few == 1, names=names, share=share)
             self.said.add(said)
             return
-        values = {"few": number_words(side.few), "count": self._number(side.count, self.found.level), "percent": f"{FEW_MAKE}%"}
+        values = {"few": number_words(way.few), "count": self._number(way.count, self.found.level), "percent": f"{FEW_MAKE}%"}
         self.said.add(
             say("{few} of {count} that fell make {percent} of all falls.", **values)
             if down
@@ -204,18 +204,18 @@ class _Words:
     def _largest_fall(self) -> None:
         """Rule 4: who went furthest against the way of the whole."""
         change = self.found.total.shown["difference"].value or ""
-        side = self.found.ups if change.startswith("-") else self.found.downs
-        if self.found.by != "difference" or not side.movers or side.count < 1:
+        way = self.found.ups if change.startswith("-") else self.found.downs
+        if self.found.by != "difference" or not way.movers or way.count < 1:
             return
-        first = side.movers[0]
-        sign = 1 if side is self.found.ups else -1
+        first = way.movers[0]
+        sign = 1 if way is self.found.ups else -1
         unit = "points" if self.found.unit == "percent" else self.found.unit
         text = figure_text(first.shown["difference"], unit, self.found.decimals, signed=True)
         by = self.said.link(text, first.path or (), self._column("difference"), favour=self._favour(sign))
         only = say(", having sold in the base only") if first.status == "lost" else ""
         values = {"name": self._member(first), "by": by, "only": only}
         self._told_lost = first.status == "lost"
-        if side.count == 1:
+        if way.count == 1:
             self.said.add(
                 say("Only {name} rose ({by}){only}.", **values) if sign > 0 else say("Only {name} fell ({by}){only}.", **values)
             )

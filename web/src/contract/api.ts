@@ -3027,6 +3027,28 @@ export interface components {
             month: string;
         };
         /**
+         * Movement
+         * @description Those that moved one way, in order. rest: the others of this way as one. count: how many there are in all.
+         *
+         *     total: their changes together, of measures that add up. few: how many of the largest make 80 % of it; shares: of the total,
+         *     by the first, the first two, ... (at most MOST_POINTS of them, evenly spread).
+         */
+        Movement: {
+            /** Count */
+            count: number;
+            /** Few */
+            few?: number | null;
+            /** Movers */
+            movers: components["schemas"]["Mover"][];
+            rest: components["schemas"]["Mover"] | null;
+            /**
+             * Shares
+             * @default []
+             */
+            shares: components["schemas"]["SoFar"][];
+            total?: components["schemas"]["Cell"] | null;
+        };
+        /**
          * Mover
          * @description A member, or several as one, with its change. path: its keys; null stands for several as one.
          *
@@ -4056,28 +4078,6 @@ export interface components {
             show: ("difference" | "percent_change" | "attainment" | "index" | "contribution" | "share_of_all" | "share_of_parent" | "share_change" | "scope" | "rank" | "cumulative" | "cumulative_share" | "bridge" | "price_volume_mix")[];
         };
         /**
-         * Side
-         * @description Those that moved one way, in order. rest: the others of this way as one. count: how many there are in all.
-         *
-         *     total: their changes together, of measures that add up. few: how many of the largest make 80 % of it; shares: of the total,
-         *     by the first, the first two, ... (at most MOST_POINTS of them, evenly spread).
-         */
-        Side: {
-            /** Count */
-            count: number;
-            /** Few */
-            few?: number | null;
-            /** Movers */
-            movers: components["schemas"]["Mover"][];
-            rest: components["schemas"]["Mover"] | null;
-            /**
-             * Shares
-             * @default []
-             */
-            shares: components["schemas"]["SoFar"][];
-            total?: components["schemas"]["Cell"] | null;
-        };
-        /**
          * SoFar
          * @description What the largest so many members of a side make of all of it.
          */
@@ -4777,7 +4777,7 @@ export interface components {
             currency: string;
             /** Decimals */
             decimals: number;
-            downs: components["schemas"]["Side"];
+            downs: components["schemas"]["Movement"];
             /** Each */
             each: components["schemas"]["Step"][];
             /** Kinds */
@@ -4822,7 +4822,7 @@ export interface components {
             unit: "currency" | "count" | "percent" | "currency_per_unit" | "units" | "number";
             /** Unknown */
             unknown: number;
-            ups: components["schemas"]["Side"];
+            ups: components["schemas"]["Movement"];
             /** Version */
             version: number;
             /** Windows */

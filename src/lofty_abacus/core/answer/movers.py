@@ -18,6 +18,7 @@ from lofty_abacus.core.answer.cells import Cells
 from lofty_abacus.core.answer.columns import ColumnRecipe
 from lofty_abacus.core.answer.evaluation import Points
 from lofty_abacus.core.answer.frame import answered_windows
+from lofty_abacus.core.answer.kinds import KINDS
 from lofty_abacus.core.answer.nodes import Node, Place, Siblings
 from lofty_abacus.core.answer.places import Places
 from lofty_abacus.core.answer.resolve import OtherLedgers, resolve
@@ -60,14 +61,14 @@ class Mover:
 
 @dataclass(frozen=True)
 class SoFar:
-    """What the largest so many members of a side make of all of it."""
+    """What the largest so many members of one way make of all of it."""
 
     members: int
     share: Cell
 
 
 @dataclass(frozen=True)
-class Side:
+class Movement:
     """Those that moved one way, in order. rest: the others of this way as one. count: how many there are in all.
 
     total: their changes together, of measures that add up. few: how many of the largest make 80 % of it; shares: of the total,
@@ -151,8 +152,8 @@ class Movers:
     path: tuple[str | None, ...]
     labels: tuple[str, ...]
     total: Mover
-    ups: Side
-    downs: Side
+    ups: Movement
+    downs: Movement
     still: int
     unknown: int
     members: int
@@ -252,8 +253,8 @@ class _Looked:
             path=self.node.path,
             labels=self._labels(),
             total=self._as_one(self.node, self.cells, ""),
-            ups=self._side(change, up, wanted & ~small, descending=True),
-            downs=self._side(change, down, wanted & ~small, descending=False),
+            ups=self._movement(change, up, wanted & ~small, descending=True),
+            downs=self._movement(change, down, wanted & ~small, descending=False),
             still=int((defined & ~up & ~down).sum()),
             unknown=int((~defined).sum()),
             members=len(self.members),
@@ -305,19 +306,19 @@ class _Looked:
             found &= np.array([text in label(each).casefold() for each in self.members], bool)
         return found
 
-    def _side(self, change: Exacts, where: NDArray[np.bool_], wanted: NDArray[np.bool_], *, descending: bool) -> Side:
-        """One side: ranked, its first ones listed, the others as one, and how few of all of it make most of it."""
+    def _movement(self, change: Exacts, where: NDArray[np.bool_], wanted: NDArray[np.bool_], *, descending: bool) -> Movement:
+        """One way: ranked, its first ones listed, the others as one, and how few of all of it make most of it."""
         listed = np.flatnonzero(where & wanted)
         if len(listed):
             ranked, _ = order(self.columns[self._by].take(listed), descending=descending)
             listed = listed[ranked]
         first, others = listed[: self.asked.most], listed[self.asked.most :]
         movers = self._listed(first)
-        side = Side(movers, self._together(others) if len(others) else None, int(where.sum()))
-        return self._few(side, change.take(np.flatnonzero(where))) if self.additive and side.count else side
+        moved = Movement(movers, self._together(others) if len(others) else None, int(where.sum()))
+        return self._few(moved, change.take(np.flatnonzero(where))) if self.additive and moved.count else moved
 
-    def _few(self, side: Side, change: Exacts) -> Side:
-        """How few members make most of a side, by the size of their changes."""
+    def _few(self, moved: Movement, change: Exacts) -> Movement:
+        """How few members make most of one way, by the size of their changes."""
         ranked, _ = order(change, descending=True, by_size=True)
         decimals, top = int(change.decimals[0]), np.abs(change.top[ranked])
         so_far = summed_up(top)
@@ -330,7 +331,7 @@ class _Looked:
         )
         total_of = Exacts.sums(integers([total(change.top)]), decimals)
         points = tuple(SoFar(*each) for each in zip((every + 1).tolist(), cells_of(shares), strict=True))
-        return replace(side, total=cells_of(total_of)[0], few=few, shares=points)
+        return replace(moved, total=cells_of(total_of)[0], few=few, shares=points)
 
     def _listed(self, places: NDArray[np.int64]) -> tuple[Mover, ...]:
         if not len(places):
@@ -346,10 +347,38 @@ class _Looked:
         )
 
     def _together(self, places: NDArray[np.int64]) -> Mover:
-        """Several members as one, evaluated from their own lines."""
+        """Several members as one: sums of what adds up, else evaluated from their own lines."""
+        added = self._added(places)
+        if added is not None:
+            return Mover("", None, None, added, len(places))
         cells = self.rows.as_one(self.members.take(places))
         found = self._as_one(self.node, cells, "")
         return replace(found, path=None, count=len(places))
+
+    def _added(self, places: NDArray[np.int64]) -> dict[str, Cell] | None:
+        """What members come to together where that is the sum of theirs: no line is read again. None where it is not."""
+        now, then = self.columns["value"].take(places), self.columns["base"].take(places)
+        if not self.additive or now.reason.any() or then.reason.any():
+            return None
+        place = Places.of(Place(self.node))
+        figures = {
+            "current": Exacts.sums(integers([total(now.top)]), int(now.decimals[0])),
+            "base": Exacts.sums(integers([total(then.top)]), int(then.decimals[0])),
+        }
+        found = {}
+        for name, recipe in self.recipes.items():
+            rule = KINDS[recipe.kind].rule
+            assert rule is not None, "movers show nothing that is no formula of figures"
+            own = "base" if name == "base" else "current"
+            of = [
+                figures[each.about if name not in ("value", "base") else own]
+                if each.about in figures
+                else self.cells.figure(each, recipe)
+                for each in self.cells.figures(place, recipe)
+            ]
+            negative = self.statement.negative_bases == "divided"
+            found[name] = cells_of(rule(of, recipe.measure.unit, negative))[0]
+        return found
 
     def _as_one(self, node: Node, cells: Cells, label: str) -> Mover:
         place = Place(node)
@@ -386,8 +415,8 @@ class _Looked:
             if where[name].any()
         ]
         members: list[Step] = []
-        for side, descending in ((down, False), (up, True)):
-            places = np.flatnonzero(side)
+        for moved, descending in ((down, False), (up, True)):
+            places = np.flatnonzero(moved)
             ranked = places[order(change.take(places), descending=descending)[0]]
             first, others = ranked[: self.asked.most], ranked[self.asked.most :]
             for place, node in zip(first.tolist(), self.members.take(first), strict=True):

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** How few members make most of the rises, and of the falls: the share of all, largest first. */
 import { computed } from "vue";
-import type { Movers, MoversSide } from "@/contract";
+import type { Movers, Movement } from "@/contract";
 import { lengthOf } from "@/model/numbers";
 
 const props = defineProps<{ movers: Movers }>();
@@ -16,7 +16,7 @@ const sides = computed(() =>
 const longest = computed(() => Math.max(...sides.value.map(({ side }) => side.count), 1));
 
 /** Points of a line, in a picture of 100 by 100. */
-function points(side: MoversSide): string {
+function points(side: Movement): string {
   const found = side.shares.map(
     ({ members: many, share }) => `${(many / longest.value) * 100},${(1 - lengthOf(share)) * 100}`,
   );
@@ -29,7 +29,7 @@ function favoured(sign: number): string {
   return sign > 0 === (polarity === "more_is_favourable") ? "favourable" : "adverse";
 }
 
-function words({ name, side }: { name: string; side: MoversSide }): string {
+function words({ name, side }: { name: string; side: Movement }): string {
   const { level, members } = props.movers.told;
   const few = side.few ?? 0;
   return `${few} of ${side.count} ${side.count === 1 ? level : members} make 80 % of all ${name}`;

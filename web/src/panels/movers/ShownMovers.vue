@@ -8,7 +8,7 @@ import BridgeCard from "@/panels/movers/BridgeCard.vue";
 import FewPicture from "@/panels/movers/FewPicture.vue";
 import MoversHow from "@/panels/movers/MoversHow.vue";
 import MoversLeft from "@/panels/movers/MoversLeft.vue";
-import MoversSide from "@/panels/movers/MoversSide.vue";
+import MovementList from "@/panels/movers/MovementList.vue";
 import SplitPanel from "@/panels/movers/SplitPanel.vue";
 import ToldWords from "@/panels/movers/ToldWords.vue";
 import NoticePanel from "@/panels/NoticePanel.vue";
@@ -88,7 +88,7 @@ useEventListener("keydown", (event: KeyboardEvent) => {
     <div class="board" :class="{ proving: !!proof }">
       <div class="cards">
         <div class="card both" data-guide="movers">
-          <MoversSide
+          <MovementList
             v-for="{ side, title } in sides"
             :key="title"
             :movers="moved"

@@ -2,14 +2,14 @@
 /** Those that moved one way: each with its rod, its change, what that is of its base, and of all. */
 import { useNumbers } from "@/composables/numbers";
 import { computed } from "vue";
-import type { MemberKey, Mover, Movers, MoversSide } from "@/contract";
+import type { MemberKey, Mover, Movers, Movement } from "@/contract";
 import { columnOf, decimalsOf, largestChange, sizeOf, type Shown } from "@/model/movers";
 import { favour } from "@/model/numbers";
 import { STATUS } from "@/contract/vocabulary";
 
 const props = defineProps<{
   movers: Movers;
-  side: MoversSide;
+  side: Movement;
   title: string;
   about: string;
   selected: { path: MemberKey[]; column: string } | null;
