@@ -4079,7 +4079,7 @@ export interface components {
         };
         /**
          * SoFar
-         * @description What the largest so many members of a side make of all of it.
+         * @description What the largest so many members of one way make of all of it.
          */
         SoFar: {
             /** Members */
