@@ -1,7 +1,7 @@
 /** Keys, going down and up, limits and goals. */
 import { describe, expect, it } from "vitest";
 import type { Base, Goal, Statement } from "@/contract";
-import { coarser, finer, goDown, goUp, openedBy, stepAsOf } from "@/model/going";
+import { coarser, finer, goDown, goUp, openedBy, stepAsOf, windowLevel } from "@/model/going";
 import { actionOf, KEYS, keysOf } from "@/model/keys";
 import * as limits from "@/model/limits";
 import { changedParts, metric, whole } from "@/model/statement";
@@ -21,6 +21,30 @@ const months = whole({
   rows: [{ time: "month" }, "region"],
   bases: [before],
 });
+describe("the window of movers", () => {
+  const of = (window: Statement["window"], ...bases: Base[]): Statement => whole({ window, bases });
+  const month = { kind: "period", back: 1, unit: "month", align: "same_dates" } as Base;
+  const year = { kind: "period", back: 1, unit: "year", align: "same_dates" } as Base;
+
+  it("goes up and down in time, its bases with it", () => {
+    const quarter = windowLevel(
+      of({ kind: "to_date", grain: "month" } as Statement["window"], month, year),
+      "up",
+    );
+    expect(quarter?.window).toMatchObject({ kind: "to_date", grain: "quarter" });
+    expect(quarter?.bases).toMatchObject([{ unit: "period" }, { unit: "year" }]);
+    expect(windowLevel(quarter as Statement, "down")?.window).toMatchObject({ grain: "month" });
+  });
+
+  it("stays where there is no level, and where it is no running period", () => {
+    expect(
+      windowLevel(of({ kind: "running", grain: "year", back: 0 } as Statement["window"]), "up"),
+    ).toBeNull();
+    expect(windowLevel(of({ kind: "to_date", grain: "month" } as Statement["window"]), "down")).toBeNull();
+    expect(windowLevel(of({ kind: "period", period: "2026" }), "up")).toBeNull();
+  });
+});
+
 describe("keys", () => {
   it("have words each, and no two actions share one", () => {
     for (const each of KEYS) expect(ACTIONS[each.action], each.action).toBeTruthy();

@@ -50,6 +50,22 @@ function replaced(statement: Statement, from: Grain, to: Grain): Statement {
   return { ...statement, rows: swap(statement.rows), across: swap(statement.across), bases, sort: null };
 }
 
+/**
+ * The window itself one level up or down in time, of pages that show no periods beside each other: from the month to date to the
+ * quarter to date. A base that steps by what is finer than a year steps by the window from there on. Null where there is no such
+ * level, or the window is no running period.
+ */
+export function windowLevel(statement: Statement, way: "up" | "down"): Statement | null {
+  const { window } = statement;
+  if (window.kind !== "to_date" && window.kind !== "running") return null;
+  const grain = (way === "up" ? coarser : finer)(window.grain);
+  if (!grain || grain === "day") return null;
+  const bases = statement.bases.map((base) =>
+    base.kind === "period" && base.unit !== "year" ? { ...base, unit: "period" as const } : base,
+  );
+  return { ...statement, window: { ...window, grain }, bases };
+}
+
 /** One level down in time: into a period where one is named, else all of them. Null where there is nothing below. */
 export function goDown(statement: Statement, period: string | null = null): Statement | null {
   const grain = finestIn([...statement.rows, ...statement.across]);

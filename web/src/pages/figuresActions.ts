@@ -6,7 +6,7 @@ import { useRouter } from "vue-router";
 import type { Statement } from "@/contract";
 import { exactFigures, plainTable } from "@/model/copying";
 import { actionOf } from "@/model/keys";
-import { goDown, goUp, stepAsOf } from "@/model/going";
+import { goDown, goUp, stepAsOf, windowLevel } from "@/model/going";
 import { nextBase } from "@/model/movers";
 import { linesOf, slotsOf, withTotal, type Line } from "@/model/lines";
 import { pngOf, saveFile } from "@/model/saving";
@@ -88,6 +88,12 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
     const key = period ?? (at >= 0 ? spot?.path[at] : null) ?? null;
     // A level inside another one (day 5) names no period of its own.
     change(goDown(statement, key && key.length > 2 ? key : null));
+  }
+
+  const isFigures = (): boolean => sheet.layout.page === "figures";
+  /** Movers and scorecard go up and down in time with their window. */
+  function level(way: "up" | "down"): void {
+    if (question.value) change(windowLevel(question.value.statement, way));
   }
 
   async function copy(text: string): Promise<void> {
@@ -194,8 +200,8 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
     "as-of-ahead": () => stepDay(1, false),
     "as-of-day-back": () => stepDay(-1, true),
     "as-of-day-ahead": () => stepDay(1, true),
-    down: () => down(),
-    up: () => question.value && change(goUp(question.value.statement)),
+    down: () => (isFigures() ? down() : level("down")),
+    up: () => (isFigures() ? question.value && change(goUp(question.value.statement)) : level("up")),
     deeper: () => view.deeper(1),
     "less-deep": () => view.deeper(-1),
     "step-back": () => beside.value?.step(-1),
