@@ -85,6 +85,10 @@ def test_movers_are_ranked_filtered_and_handed_out(page: Chrome, lines: Lines, t
     saved = screen.until(lambda: next(iter((tmp_path / "downloads").glob("*.json")), None), "the file is there")
     found = json.loads(saved.read_text())
     assert [each["label"] for each in found["answer"]["rows"]] == sorted(moved, key=lambda rep: -moved[rep])
+    screen.click("part-save")
+    screen.click("save-svg")
+    drawn = screen.until(lambda: next(iter((tmp_path / "downloads").glob("*.svg")), None), "the picture is there").read_text()
+    assert drawn.startswith("<svg") and "S. Belmore" in drawn and "var(" not in drawn
     assert found["statement"]["measures"][0]["show"][0] == "difference"
 
 

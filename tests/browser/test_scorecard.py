@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import urllib.parse
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
 
 from selenium.webdriver import Chrome
@@ -71,11 +72,15 @@ def test_goals_are_set_on_the_card_and_judged(page: Chrome, address: str, lines:
     screen.find("scorecard")
 
 
-def test_a_card_follows_its_window_and_tells_what_it_rests_on(page: Chrome, address: str) -> None:
+def test_a_card_follows_its_window_and_tells_what_it_rests_on(page: Chrome, address: str, tmp_path: Path) -> None:
     screen = opened(page, address, goals=[{"metric": "net_sales", "target": "100"}])
     screen.says("card-caption", "As of 17 Oct 2026 · Sep 2026: 1 Sep – 30 Sep 2026 · Aug 2026: 1 Aug – 31 Aug 2026")
     marks = screen.find("card").find_elements(By.CSS_SELECTOR, "[role=img]")
     assert all(str(each.get_dom_attribute("aria-label")).count(";") == 6 for each in marks) and len(marks) == 5
+    screen.click("part-save")
+    screen.click("save-svg")
+    drawn = screen.until(lambda: next(iter((tmp_path / "downloads").glob("*.svg")), None), "the picture is there").read_text()
+    assert "Lakes" in drawn and "As of 17 Oct 2026" in drawn
     screen.keys("[")
     screen.says("card-caption", "Aug 2026: 1 Aug – 31 Aug 2026 · Jul 2026")
     # What has no goal is said, never judged; a search leaves the rows that are meant.

@@ -9,7 +9,7 @@ from lofty_abacus.core.saying import Phrases, say
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.telling.names import dimension_name, many, measure_name, number_words
 from lofty_abacus.telling.pieces import LinkedWords, Sentences, figure_text, plain, size_text
-from lofty_abacus.telling.windows import base_name, rod_name, window_heading
+from lofty_abacus.telling.windows import base_name, cut_words, rod_name, window_heading
 
 #: Steps of the bridge and of price, volume and mix, as they are called.
 STEPS = Phrases(
@@ -72,13 +72,19 @@ def movers_told(found: Movers) -> MoversTold:
         text=plain(sentences),
         measure=_measure(found),
         base=_base(found, statement),
-        base_heading=window_heading(found, found.base, statement),
+        base_heading=_heading(found),
         current=rod_name(statement.window),
         current_heading=window_heading(found, 0, statement),
         level=dimension_name(found.level),
         members=many(found.level),
         steps={code: STEPS[code] for code in STEPS},
     )
+
+
+def _heading(found: Movers) -> str:
+    """Over the base's figures: Oct 2025, to the 17th, where it is a part of its period."""
+    heading, cut = window_heading(found, found.base, found.statement), cut_words(found.windows[found.base])
+    return say("{heading}, {cut}", heading=heading, cut=cut) if cut else heading
 
 
 def _measure(found: Movers) -> str:

@@ -24,21 +24,18 @@ const names = computed(() => Math.min(width.value * 0.38, 200 * reader.scale));
 const figures = computed(() => 96 * reader.scale);
 const long = computed(() => Math.max(width.value - names.value - figures.value - 12, 40));
 
-/** Colours of the page as it is now: a picture that is saved has no page around it. */
-const colours = computed(() => {
-  void reader.isDark;
-  return {
-    ink: token("--ink"),
-    line: token("--part"),
-    rule: token("--line"),
-    sheet: token("--sheet"),
-    up: token("--favourable"),
-    down: token("--adverse"),
-    now: token("--window-0"),
-    then: token(`--window-${Math.min(props.movers.base, 4)}`),
-    still: token("--quiet"),
-  };
-});
+/** By name: what is drawn follows the page when it turns light or dark. */
+const colours = computed(() => ({
+  ink: "var(--ink)",
+  line: "var(--part)",
+  rule: "var(--line)",
+  sheet: "var(--sheet)",
+  up: "var(--favourable)",
+  down: "var(--adverse)",
+  now: "var(--window-0)",
+  then: `var(--window-${Math.min(props.movers.base, 4)})`,
+  still: "var(--quiet)",
+}));
 
 function isOuter(step: Step): boolean {
   return step.kind === "base" || step.kind === "current";
@@ -79,9 +76,9 @@ function shortNameOf(step: Step): string {
 /** What the whole picture says to who does not see it. */
 const said = computed(() => steps.value.map((each) => `${nameOf(each)} ${amountOf(each)}`).join("; "));
 
-/** The picture as it stands, as SVG. */
+/** The picture as it stands, as SVG: one that is saved has no page around it to give it colours. */
 function asSvg(): string {
-  return picture.value?.outerHTML ?? "";
+  return (picture.value?.outerHTML ?? "").replace(/var\((--[\w-]+)\)/g, (_, name: string) => token(name));
 }
 defineExpose({ picture: asSvg });
 </script>

@@ -111,7 +111,7 @@ function isSelected(row: Row, metric: ScoredMetric): boolean {
             :column="columnOf(metric.goal)!"
             :goal-of="goalOf(metric)"
           />
-          <span v-else class="plain">{{ valueText(row, metric) }}</span>
+          <span v-else class="bare">{{ valueText(row, metric) }}</span>
         </ElButton>
       </template>
     </ElTableColumn>
@@ -149,6 +149,9 @@ function isSelected(row: Row, metric: ScoredMetric): boolean {
 .name .flag {
   border-bottom-color: var(--adverse);
 }
+:deep(.el-table__row .el-table__cell) {
+  padding: 2px 0;
+}
 .head {
   display: grid;
   line-height: 1.2;
@@ -169,7 +172,7 @@ function isSelected(row: Row, metric: ScoredMetric): boolean {
 .selected {
   outline: 2px solid var(--window-0);
 }
-.plain {
+.bare {
   width: 100%;
   text-align: right;
   font-variant-numeric: tabular-nums lining-nums;
