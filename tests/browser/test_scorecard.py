@@ -87,3 +87,54 @@ def test_a_card_follows_its_window_and_tells_what_it_rests_on(page: Chrome, addr
     screen.says("card", "no goal yet")
     screen.fill("search-rows", "lake")
     screen.until(lambda: not screen.all("card-row-Plains") and screen.all("card-row-Lakes"), "only what is searched for")
+
+
+def test_a_target_file_is_posted_and_the_card_rolls_on_to_the_next_month(page: Chrome, address: str, tmp_path: Path) -> None:
+    screen = Screen(page)
+    screen.settled()
+
+    def post(name: str, head: str, *lines: str, version: int) -> None:
+        (tmp_path / name).write_text("\n".join([head, *lines]) + "\n")
+        page.find_element(By.CSS_SELECTOR, '[data-test="files"] input').send_keys(str(tmp_path / name))
+        screen.until(lambda: screen.find("post").is_enabled(), f"{name} can be posted")
+        screen.click("post")
+        screen.says("posted", f"as version {version}")
+
+    screen.click("ledger-chip")
+    screen.click("new-ledger")
+    screen.fill("new-ledger-name", "Shop targets")
+    screen.choose("new-ledger-grain", "month")
+    screen.click("make-ledger")
+    screen.says("ledger", "Shop targets")
+    targets = ("2026-01,Ada,31", "2026-01,Bo,0", "2026-01,Cy,-5", "2026-02,Ada,28", "2026-02,Bo,14")
+    post("targets.csv", "month,rep,amount", *targets, version=1)
+    screen.make_ledger("Shop")
+    sold = ("2026-01-10,A,Ada,32", "2026-01-11,B,Bo,3", "2026-01-12,C,Cy,-6", "2026-01-31,D,Di,1")
+    post("sold.csv", "day,order,rep,amount", *sold, version=1)
+    sales = page.current_url
+    statement = {
+        "measures": [{"measure": "net_sales"}, {"measure": "orders"}],
+        "rows": ["rep"],
+        "window": {"kind": "to_date", "grain": "month"},
+        "bases": [{"kind": "ledger", "ledger": "Shop targets"}],
+        "goals": [{"metric": "net_sales", "target": "100"}],
+    }
+    asked = {"ledger": "Shop", "show": json.dumps(statement), "open": '{"depth": 1, "paths": []}'}
+    page.get(f"{address}/scorecard?{urllib.parse.urlencode(asked)}")
+    # A target of 0 or below has no percentage, and is met or missed all the same; who has none is not judged.
+    screen.says("goal-net_sales-Ada", "103.2% met")
+    screen.until(lambda: screen.find("goal-net_sales-Bo").text == "met", "a target of 0 is met")
+    screen.until(lambda: screen.find("goal-net_sales-Cy").text == "missed", "a target below 0 is missed")
+    screen.says("goal-net_sales-Di", "cannot be told")
+    screen.says("met-Di", "none of 0")
+    screen.says("card", "no goal yet")
+    screen.says("told", "one has no goal that can be told")
+    # The next month is posted: the card is of it by itself, and January is history.
+    page.get(sales)
+    post("more.csv", "day,order,rep,amount", "2026-02-28,E,Ada,27.99", "2026-02-28,F,Bo,14", version=2)
+    page.get(f"{address}/scorecard?{urllib.parse.urlencode(asked)}")
+    screen.says("goal-net_sales-Ada", "99.96% missed")
+    screen.says("goal-net_sales-Bo", "100.0% met")
+    screen.says("card-caption", "As of 28 Feb 2026")
+    mark = screen.find("card").find_element(By.CSS_SELECTOR, "[role=img]")
+    assert "Jan 2026: all goals met" in str(mark.get_dom_attribute("aria-label"))

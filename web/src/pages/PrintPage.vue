@@ -30,7 +30,18 @@ const numbers = provideNumbers(sheet.marks);
 const { count } = numbers;
 const { answer, answered, check, failure } = toRefs(sheet);
 const trouble = ref("");
-const view = computed(() => fromAddress(route.query));
+/** On paper it is a table, whatever page it comes from. */
+const view = computed(() => {
+  const found = fromAddress(route.query);
+  return found && { ...found, layout: { ...found.layout, page: "figures" as const } };
+});
+/** Where it was printed from: movers and scorecards are printed as the table that they are. */
+const back = computed(() => {
+  const { from } = route.query;
+  return typeof from === "string" && /^\/(movers|scorecard)\?/.test(from)
+    ? from
+    : { path: "/figures", query: route.query };
+});
 const told = computed<Told | null>(() => {
   if (!answer.value || !answered.value || !view.value) return null;
   const { layout } = view.value;
@@ -92,7 +103,7 @@ function print(): void {
   <div class="print" data-test="print-page">
     <p class="tools">
       <ElButton data-test="print-now" @click="print">Print</ElButton>
-      <RouterLink :to="{ path: '/figures', query: route.query }">Back to the figures</RouterLink>
+      <RouterLink :to="back">{{ typeof back === "string" ? "Back" : "Back to the figures" }}</RouterLink>
     </p>
     <Trouble v-if="trouble || failure" :message="trouble || failure?.message || ''" />
     <p v-if="!view">There is nothing to print: open it from the figures.</p>

@@ -172,10 +172,14 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
 
   /** What is shown as a page to print; of movers the table that they are. */
   function print(): void {
-    const { query } = router.currentRoute.value;
+    const { query, fullPath } = router.currentRoute.value;
     const asked = sheet.asTable();
     const isTable = asked && asked !== question.value;
-    const show = isTable && { show: JSON.stringify(asked.statement), open: JSON.stringify(asked.opened) };
+    const show = isTable && {
+      show: JSON.stringify(asked.statement),
+      open: JSON.stringify(asked.opened),
+      from: fullPath,
+    };
     void router.push({ path: "/print", query: { ...query, ...show } });
   }
 
