@@ -102,13 +102,13 @@ def test_a_target_file_is_posted_and_the_card_rolls_on_to_the_next_month(page: C
 
     screen.click("ledger-chip")
     screen.click("new-ledger")
-    screen.fill("new-ledger-name", "Shop targets")
+    screen.fill("new-ledger-name", "Targets by rep")
     screen.choose("new-ledger-grain", "month")
     screen.click("make-ledger")
-    screen.says("ledger", "Shop targets")
+    screen.says("ledger", "Targets by rep")
     targets = ("2026-01,Ada,31", "2026-01,Bo,0", "2026-01,Cy,-5", "2026-02,Ada,28", "2026-02,Bo,14")
     post("targets.csv", "month,rep,amount", *targets, version=1)
-    screen.make_ledger("Shop")
+    screen.make_ledger("Corner shop")
     sold = ("2026-01-10,A,Ada,32", "2026-01-11,B,Bo,3", "2026-01-12,C,Cy,-6", "2026-01-31,D,Di,1")
     post("sold.csv", "day,order,rep,amount", *sold, version=1)
     sales = page.current_url
@@ -116,10 +116,10 @@ def test_a_target_file_is_posted_and_the_card_rolls_on_to_the_next_month(page: C
         "measures": [{"measure": "net_sales"}, {"measure": "orders", "bases": []}],
         "rows": ["rep"],
         "window": {"kind": "to_date", "grain": "month"},
-        "bases": [{"kind": "ledger", "ledger": "Shop targets"}],
+        "bases": [{"kind": "ledger", "ledger": "Targets by rep"}],
         "goals": [{"metric": "net_sales", "target": "100"}],
     }
-    asked = {"ledger": "Shop", "show": json.dumps(statement), "open": '{"depth": 1, "paths": []}'}
+    asked = {"ledger": "Corner shop", "show": json.dumps(statement), "open": '{"depth": 1, "paths": []}'}
     page.get(f"{address}/scorecard?{urllib.parse.urlencode(asked)}")
     # A target of 0 or below has no percentage, and is met or missed all the same; who has none is not judged.
     screen.says("goal-net_sales-Ada", "103.2% met")
