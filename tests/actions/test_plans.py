@@ -59,7 +59,11 @@ def test_a_scorecard_against_a_plan_rolls_on_with_what_is_posted(office: Office,
     )
     post_files(office, stage_files(office, plan, [planned]).id, quiet)
     statement = Statement(
-        (ShownMeasure("net_sales"),), ("rep",), ToDate("month"), bases=(LedgerBase(plan),), goals=(Goal("net_sales", "100"),)
+        (ShownMeasure("net_sales"), ShownMeasure("orders", bases=())),
+        ("rep",),
+        ToDate("month"),
+        bases=(LedgerBase(plan),),
+        goals=(Goal("net_sales", "100"),),
     )
 
     def verdicts() -> dict[str, bool | None]:

@@ -221,7 +221,14 @@ class Evaluation:
     def in_plan(self, plan: Plan) -> Evaluation:
         """The same statement added up in another ledger."""
         if plan.ledger.name not in self._plans:
-            resolved = replace(self.resolved, ledger=plan.ledger, source=plan.source, filters=plan.filters, plans={})
+            resolved = replace(
+                self.resolved,
+                ledger=plan.ledger,
+                source=plan.source,
+                filters=plan.filters,
+                quantities=plan.known(self.resolved.quantities),
+                plans={},
+            )
             self._plans[plan.ledger.name] = PlanEvaluation(resolved, self._kept_in(plan), self.stretches)
         return self._plans[plan.ledger.name]
 

@@ -40,6 +40,16 @@ class Plan:
     coverage: Coverage
     filters: tuple[MemberFilter, ...]
 
+    def known(self, quantities: frozenset[Quantity]) -> frozenset[Quantity]:
+        """Those of some quantities that its lines have the columns of."""
+        return frozenset(each for each in quantities if self._has(each))
+
+    def _has(self, quantity: Quantity) -> bool:
+        if isinstance(quantity, DistinctIds):
+            return self.ledger.with_role(quantity.role) is not None
+        needed = {quantity.column, *quantity.given} & {"quantity", "cost"}
+        return needed <= self.ledger.has
+
 
 #: Ledgers by name, for statements that are compared with others.
 OtherLedgers = Mapping[str, tuple[LedgerFacts, Source]]
@@ -228,7 +238,13 @@ def plans_of(
                     say("{ledger} has no {name!r}.", ledger=base.ledger, name=name),
                     say("Take it out of the rows and filters, or plan by it."),
                 )
-        for measure in measures:
+        # A measure that is not held against this base need not be known there.
+        compared = [
+            measure
+            for measure, shown in zip(measures, statement.measures, strict=True)
+            if shown.bases is None or at + 1 in shown.bases
+        ]
+        for measure in compared:
             lacking = unavailable(measure, facts)
             if lacking:
                 raise QuestionError(
@@ -242,7 +258,7 @@ def plans_of(
         spread = Spread(facts.line_grain, calendar, base.spread == "working_days") if facts.line_grain != "day" else None
         source = source.read_by(LineConventions(day_number(as_of), statement.levels, spread=spread))
         filters = tuple(_filter_known(each, source) for each in statement.filters)
-        found[base.ledger] = Plan(facts, source, coverage_of(facts.feeds, _sides(measures)), filters)
+        found[base.ledger] = Plan(facts, source, coverage_of(facts.feeds, _sides(compared or measures)), filters)
     return found
 
 
