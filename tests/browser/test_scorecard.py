@@ -131,6 +131,7 @@ def test_a_target_file_is_posted_and_the_card_rolls_on_to_the_next_month(page: C
     screen.says("told", "one has no goal that can be told")
     # The next month is posted: the card is of it by itself, and January is history.
     page.get(sales)
+    screen.find("batch")
     post("more.csv", "day,order,rep,amount", "2026-02-28,E,Ada,27.99", "2026-02-28,F,Bo,14", version=2)
     page.get(f"{address}/scorecard?{urllib.parse.urlencode(asked)}")
     screen.says("goal-net_sales-Ada", "99.96% missed")
