@@ -28,6 +28,7 @@ const { open } = storeToRefs(ledgers);
 const { waiting, staging, replacement, doing, posted, busy, failure } = storeToRefs(intake);
 const { batches, failure: refused } = storeToRefs(postings);
 const trouble = ref("");
+const held = ref<File[]>([]);
 const sentence = computed(() => trouble.value || failure.value?.message || refused.value?.message || "");
 const replaced = computed(() => batches.value.filter((one) => replacement.value.replaces.includes(one.id)));
 
@@ -55,9 +56,16 @@ watch(
     if (staging.value && staging.value.ledger !== name) intake.putAside();
     void postings.refresh(name);
     void intake.readWaiting(name);
+    if (held.value.length) void drop(held.value);
   },
   { immediate: true },
 );
+
+/** Files that came before their ledger was there wait for it. */
+async function drop(files: File[]): Promise<void> {
+  held.value = open.value ? [] : files;
+  if (open.value) await intake.drop(open.value.name, files);
+}
 
 async function putAside(): Promise<void> {
   intake.putAside();
@@ -105,7 +113,7 @@ function toFigures(): void {
         :doing="doing"
         :posted="posted"
         :look="intake.previewDatabase"
-        @files="(files) => open && intake.drop(open.name, files)"
+        @files="drop"
         @fetch="(url, query) => open && intake.fetchDatabase(open.name, url, query)"
         @stop="intake.stop"
         @figures="toFigures"

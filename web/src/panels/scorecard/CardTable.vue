@@ -3,6 +3,7 @@
 import { computed } from "vue";
 import type { AnsweredColumn, Card, CardAsked, MemberKey, Row, ScoredMetric, Statement } from "@/contract";
 import { cellOf, historyOf, orderedRows, verdictsOf, wholeOf } from "@/model/card";
+import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import GoalBead from "@/panels/scorecard/GoalBead.vue";
 import HistoryMarks from "@/panels/scorecard/HistoryMarks.vue";
@@ -18,6 +19,7 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ select: [path: MemberKey[], metric: ScoredMetric] }>();
 const { cell: cellText } = useNumbers();
+const { rangeText } = useDays();
 const total = computed(() => props.card.answer.total);
 const rows = computed(() =>
   [
@@ -53,20 +55,34 @@ function metWords(row: Row): string {
       .filter((each) => (cellOf(props.card.answer, row, each.goal)?.met ?? null) === met)
       .map((each) => each.name)
       .join(", ");
-  const parts = [
+  return [
     ["met", named(true)],
     ["missed", named(false)],
     ["cannot be told", named(null)],
-  ];
-  return parts
-    .filter(([, names]) => names)
-    .map(([what, names]) => `${what}: ${names}`)
+  ]
+    .flatMap(([what, names]) => (names ? [`${what}: ${names}`] : []))
     .join("; ");
 }
 
 function valueText(row: Row, metric: ScoredMetric): string {
   const [cell, column] = [cellOf(props.card.answer, row, metric.value), columnOf(metric.value)];
   return cell && column ? cellText(cell, column, column.decimals) : "";
+}
+
+/** Both windows of a verdict with their days and figures, and the goal. */
+function aboutOf(row: Row, metric: ScoredMetric): string {
+  const { windows, told } = props.card.answer;
+  const goal = props.statement.goals.find((each) => each.metric === metric.id);
+  const lines = [
+    [0, metric.value] as const,
+    [goal?.of === "base" ? goal.base : 0, metric.base] as const,
+  ].flatMap(([at, id]) => {
+    const [cell, column, days] = [cellOf(props.card.answer, row, id), columnOf(id), windows[at]?.asked];
+    if (!cell || !column) return [];
+    const range = days ? ` (${rangeText(days.first, days.last)})` : "";
+    return [`${told.windows[at]}${range}: ${cellText(cell, column, column.decimals)}`];
+  });
+  return [`${nameOf(row)}, ${metric.name}`, ...lines, metric.goal_words].filter(Boolean).join("; ");
 }
 
 function isSelected(row: Row, metric: ScoredMetric): boolean {
@@ -102,7 +118,7 @@ function isSelected(row: Row, metric: ScoredMetric): boolean {
           class="verdict"
           :class="{ selected: isSelected(row, metric) }"
           :data-test="`goal-${metric.id}-${nameOf(row)}`"
-          :title="`${nameOf(row)}, ${metric.name}: ${valueText(row, metric)}`"
+          :title="aboutOf(row, metric)"
           @click="emit('select', row.path, metric)"
         >
           <GoalBead
