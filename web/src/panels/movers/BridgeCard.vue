@@ -3,7 +3,7 @@
 import { useNumbers } from "@/composables/numbers";
 import { computed, ref } from "vue";
 import type { Layout, MemberKey, Movers, MoversAsked, Step } from "@/contract";
-import { columnOf } from "@/model/movers";
+import { columnOf, placed } from "@/model/movers";
 import BridgePicture from "@/panels/movers/BridgePicture.vue";
 import { dimensionName } from "@/words/names";
 
@@ -28,6 +28,9 @@ const change = computed(() => {
   const { difference } = props.movers.total.shown;
   return difference ? cellText(difference, columnOf(props.movers, "difference"), props.movers.decimals) : "";
 });
+
+/** Whether the rods do not begin at 0. */
+const broken = computed(() => placed(props.how === "each" ? props.movers.each : props.movers.steps).broken);
 
 const KINDS: Record<string, MoversAsked["kinds"]> = {
   lost: ["lost"],
@@ -78,7 +81,7 @@ function openStep(step: Step): void {
   </p>
   <p v-if="movers.adds_up !== null" class="adds" :class="{ wrong: !movers.adds_up }" data-test="adds-up">
     {{ movers.adds_up ? "✓ The steps add up to" : "✗ The steps do not add up to" }}
-    {{ change }} exactly · a broken rod does not begin at 0
+    {{ change }} exactly<template v-if="broken"> · a broken rod does not begin at 0</template>
   </p>
 </template>
 
