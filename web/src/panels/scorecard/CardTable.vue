@@ -186,7 +186,7 @@ function isSelected(row: Row, metric: ScoredMetric): boolean {
   width: 100%;
 }
 .selected {
-  outline: 2px solid var(--window-0);
+  box-shadow: inset 0 0 0 2px var(--window-0);
 }
 .bare {
   width: 100%;
