@@ -11,8 +11,7 @@ import MoversLeft from "@/panels/movers/MoversLeft.vue";
 import MovementList from "@/panels/movers/MovementList.vue";
 import SplitPanel from "@/panels/movers/SplitPanel.vue";
 import ToldWords from "@/panels/movers/ToldWords.vue";
-import NoticePanel from "@/panels/NoticePanel.vue";
-import SidePanel from "@/panels/proof/SidePanel.vue";
+import ProofBoard from "@/panels/proof/ProofBoard.vue";
 import { useSheet } from "@/state/sheet/sheet";
 import type { Steps } from "@/state/sheet/steps";
 
@@ -24,7 +23,7 @@ const props = defineProps<{
   correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
 }>();
 const sheet = useSheet();
-const { layout, moved, pageLoading, proof, check, checkRefused, selected } = toRefs(sheet);
+const { layout, moved, pageLoading, selected } = toRefs(sheet);
 const bridge = ref<InstanceType<typeof BridgeCard> | null>(null);
 defineExpose({ picture: () => bridge.value?.picture() ?? "" });
 
@@ -85,8 +84,14 @@ useEventListener("keydown", (event: KeyboardEvent) => {
       :bases="below"
       @ask="ask"
     />
-    <div class="board" :class="{ proving: !!proof }">
-      <div class="cards">
+    <ProofBoard
+      v-slot="{ proving }"
+      :answer="answer"
+      :ledger="ledger.name"
+      :correct="correct"
+      @close="view.unselect"
+    >
+      <div class="cards" :class="{ proving }">
         <div class="card both" data-guide="movers">
           <MovementList
             v-for="{ side, title } in sides"
@@ -116,24 +121,7 @@ useEventListener("keydown", (event: KeyboardEvent) => {
         <div class="card"><SplitPanel :movers="moved" @prove="prove" @item="openItem" /></div>
         <div class="card"><FewPicture :movers="moved" /></div>
       </div>
-      <SidePanel
-        :proof="proof"
-        :pasting="false"
-        :told="null"
-        :fill="sheet.fillAll"
-        :currency="answer.currency"
-        :ledger="ledger.name"
-        :correct="correct"
-        @close-proof="view.unselect"
-      />
-    </div>
-    <NoticePanel
-      :answer="answer"
-      :check="check"
-      :refused="checkRefused"
-      :outdated="false"
-      :hidden-periods="0"
-    />
+    </ProofBoard>
   </div>
 </template>
 
@@ -143,20 +131,12 @@ useEventListener("keydown", (event: KeyboardEvent) => {
   flex-direction: column;
   gap: 8px;
 }
-.board {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 12px;
-}
-.board.proving {
-  grid-template-columns: minmax(0, 1fr) clamp(330px, 25vw, 480px);
-}
 .cards {
   display: grid;
   grid-template-columns: minmax(0, 1.75fr) minmax(0, 1fr);
   gap: 12px;
 }
-.proving .cards {
+.cards.proving {
   grid-template-columns: minmax(0, 1fr);
 }
 /* Where there is little room both sides stay beside each other, and the rest stands below. */

@@ -6,8 +6,7 @@ import type { Answer, CardAsked, LedgerDescription, LineChange, MemberKey, Score
 import { withGoals, withTarget } from "@/model/card";
 import { cardPicture } from "@/model/cardPicture";
 import ToldWords from "@/panels/movers/ToldWords.vue";
-import NoticePanel from "@/panels/NoticePanel.vue";
-import SidePanel from "@/panels/proof/SidePanel.vue";
+import ProofBoard from "@/panels/proof/ProofBoard.vue";
 import CardCaption from "@/panels/scorecard/CardCaption.vue";
 import CardHow from "@/panels/scorecard/CardHow.vue";
 import CardSide from "@/panels/scorecard/CardSide.vue";
@@ -23,7 +22,7 @@ const props = defineProps<{
   correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
 }>();
 const sheet = useSheet();
-const { layout, scored, pageLoading, proof, check, checkRefused, question } = toRefs(sheet);
+const { layout, scored, pageLoading, proof, question } = toRefs(sheet);
 const asked = computed(() => layout.value.card);
 const numbers = useNumbers();
 const rests = ref<InstanceType<typeof CardCaption> | null>(null);
@@ -103,8 +102,14 @@ function prove(path: MemberKey[], column: string): void {
       @ask="ask"
       @goals="setGoals"
     />
-    <div class="board" :class="{ proving: !!proof }">
-      <div class="sheet">
+    <ProofBoard
+      v-slot="{ proving }"
+      :answer="answer"
+      :ledger="ledger.name"
+      :correct="correct"
+      @close="view.unselect"
+    >
+      <div class="sheet" :class="{ proving }">
         <CardTable
           :card="scored"
           :statement="scored.statement"
@@ -128,24 +133,7 @@ function prove(path: MemberKey[], column: string): void {
         />
         <CardCaption ref="rests" :card="scored" :ledger="ledger" />
       </div>
-      <SidePanel
-        :proof="proof"
-        :pasting="false"
-        :told="null"
-        :fill="sheet.fillAll"
-        :currency="answer.currency"
-        :ledger="ledger.name"
-        :correct="correct"
-        @close-proof="view.unselect"
-      />
-    </div>
-    <NoticePanel
-      :answer="answer"
-      :check="check"
-      :refused="checkRefused"
-      :outdated="false"
-      :hidden-periods="0"
-    />
+    </ProofBoard>
   </div>
 </template>
 
@@ -154,14 +142,6 @@ function prove(path: MemberKey[], column: string): void {
   display: flex;
   flex-direction: column;
   gap: 8px;
-}
-.board {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 12px;
-}
-.board.proving {
-  grid-template-columns: minmax(0, 1fr) clamp(330px, 25vw, 480px);
 }
 .sheet {
   display: grid;
@@ -176,7 +156,7 @@ function prove(path: MemberKey[], column: string): void {
     grid-template-columns: minmax(0, 1fr);
   }
 }
-.proving .sheet {
+.sheet.proving {
   grid-template-columns: minmax(0, 1fr);
 }
 </style>
