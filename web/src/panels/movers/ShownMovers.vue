@@ -135,6 +135,7 @@ useEventListener("keydown", (event: KeyboardEvent) => {
   display: grid;
   grid-template-columns: minmax(0, 1.75fr) minmax(0, 1fr);
   gap: 12px;
+  align-content: start;
 }
 .cards.proving {
   grid-template-columns: minmax(0, 1fr);
