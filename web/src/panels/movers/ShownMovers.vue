@@ -156,7 +156,7 @@ useEventListener("keydown", (event: KeyboardEvent) => {
 }
 .both {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(18rem, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(20.5rem, 1fr));
   gap: 4px 24px;
   align-content: start;
 }
