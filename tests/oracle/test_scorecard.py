@@ -5,23 +5,26 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import date
 from fractions import Fraction
+from pathlib import Path
 from typing import Any
 
 import pytest
 
 from lofty_abacus.actions.figures.answer_scorecard import answer_scorecard
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.records import Posting
+from lofty_abacus.actions.records import NewLedger, Posting
 from lofty_abacus.core.answer.answer import Row
 from lofty_abacus.core.errors import QuestionError
+from lofty_abacus.core.statement.levels import TimeLevel
 from lofty_abacus.core.statement.scorecard import CardAsked
 from lofty_abacus.core.statement.statement import Goal, OwnTarget, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
-from lofty_abacus.core.windows.bases import PeriodBase
+from lofty_abacus.core.windows.bases import LedgerBase, PeriodBase
 from lofty_abacus.core.windows.current import Dates, RunningPeriod, ToDate
+from lofty_abacus.core.windows.stretches import Moving, RunningTotal
 from lofty_abacus.demo.scenario import LEDGER_NAME
 from lofty_abacus.telling.scorecard import ToldCard
-from tests.oracle.asking import Asked, cells_of
+from tests.oracle.asking import Asked, cells_of, post_rows
 
 SEPTEMBER = RunningPeriod("month", back=1)
 CARD = Statement(
@@ -147,6 +150,88 @@ def test_two_levels_and_no_level(asked: Asked) -> None:
     assert len(found.history[0].rows) > 4
     bare = card(asked, replace(CARD, rows=()))
     assert not bare.answer.rows and bare.told.text.startswith("Together they meet")
+
+
+def test_running_and_moving_metrics_are_judged_in_the_last_period(asked: Asked) -> None:
+    metrics = (
+        ShownMeasure("net_sales", along=RunningTotal("quarter")),
+        ShownMeasure("net_sales", along=Moving(3, "mean")),
+        ShownMeasure("orders", along=Moving(12, "sum")),
+    )
+    series = replace(
+        CARD,
+        measures=metrics,
+        rows=("region", TimeLevel("month")),
+        window=ToDate("year"),
+        as_of=PinnedDay(date(2026, 9, 30)),
+        bases=(PeriodBase(1, "year"),),
+        goals=tuple(Goal(each.id, "102") for each in metrics),
+    )
+    found = card(asked, series, history=2)
+    sums = {"net": "SUM(IF(day BETWEEN {} , amount, 0))", "orders":
+            "COUNT(DISTINCT IF(side = 'sale' AND day BETWEEN {}, NULLIF(`order`, ''), NULL))"}  # fmt: skip
+    days = [
+        ("net", "'{y}-07-01' AND '{y}-09-30'"),
+        ("net", "'{y}-07-01' AND '{y}-09-30'"),
+        ("orders", "'{b}-10-01' AND '{y}-09-30'"),
+    ]
+    columns = ", ".join(
+        f"{sums[kind].format(within.format(y=year, b=year - 1))} AS c{at}_{year}"
+        for at, (kind, within) in enumerate(days) for year in (2026, 2025)
+    )  # fmt: skip
+    wanted = {each["name"]: each for each in asked.sql(f"SELECT region AS name, {columns} FROM {{lines}} GROUP BY region")}
+    assert found.statement.rows == ("region",) and [row.label for row in found.answer.rows] == sorted(wanted)
+    for row in found.answer.rows:
+        cells, of = cells_of(found.answer, row), wanted[row.label]
+        for at, (metric, by) in enumerate(zip(metrics, (1, 3, 1), strict=True)):
+            now, then = of[f"c{at}_2026"] / by, of[f"c{at}_2025"] / by
+            assert (cells[f"{metric.id}.0.value"], cells[f"{metric.id}.1.value"]) == (now, then)
+            assert met(found, row)[at] == (now * 100 >= then * 102)
+    # The same card's own statement says by which periods they run, so that its numbers are proved as any other.
+    assert {each.along.by for each in found.statement.measures if each.along} == {"month"}
+    assert [each.key for each in found.history] == ["2025", "2024"]
+    assert "mean of the last 3 months of net sales" in found.answer.told.sentence
+    # A running month has not ended: a mean of whole months is not known yet, and is not judged.
+    running = card(asked, replace(series, as_of=PinnedDay(date(2026, 10, 17))), history=0)
+    at = [column.id for column in running.answer.columns].index(f"{metrics[1].id}.1.goal")
+    assert {row.cells[at].met for row in running.answer.rows} == {None}
+
+
+def test_attainment_of_a_plan_is_what_sql_says_of_both_ledgers(asked: Asked, office: Office, tmp_path: Path) -> None:
+    months = [f"2026-{month:02},{region},{amount}" for month in range(1, 13)
+              for region, amount in (("Lakes", 91_000 + month * 31), ("Harbour", f"{70_000 + month * 7}.55"), ("Plains", 45_000))]  # fmt: skip
+    plan = post_rows(
+        office,
+        NewLedger("Plan of the demo", line_grain="month"),
+        tmp_path,
+        ["month,region,amount", *months],
+        ("2026-01-01", "2026-12-31"),
+    )
+    found = card(
+        asked,
+        replace(CARD, window=ToDate("year"), measures=(ShownMeasure("net_sales"),), bases=(LedgerBase(plan.ledger),),
+                goals=(Goal("net_sales", "100"),)),
+        history=1,
+    )  # fmt: skip
+    sold = asked.sql(
+        "SELECT region AS name, SUM(amount) AS net FROM {lines} WHERE day BETWEEN '2026-01-01' AND '2026-10-17' GROUP BY 1"
+    )
+    # Seventeen of October's 31 days: in minor units, the remainder one each to the first days (section 11).
+    planned = plan.sql(
+        "SELECT region AS name, SUM(CASE WHEN day < '2026-10-01' THEN amount WHEN day < '2026-11-01' THEN "
+        "(FLOOR(amount * 100 / 31) * 17 + LEAST(17, MOD(amount * 100, 31))) / 100 ELSE 0 END) AS whole FROM {lines} GROUP BY 1"
+    )
+    target = {each["name"]: each["whole"] for each in planned}
+    verdict = found.answer.columns.index(next(each for each in found.answer.columns if each.kind == "goal"))
+    for row in found.answer.rows:
+        net, of = next(each["net"] for each in sold if each["name"] == row.label), target.get(row.label)
+        cells = cells_of(found.answer, row)
+        if of is None:
+            assert row.label == "Uplands" and row.cells[verdict].met is None
+            continue
+        assert (cells["net_sales.0.value"], cells["net_sales.1.value"]) == (net, of)
+        assert cells["net_sales.1.goal"] == net / of and row.cells[verdict].met == (net >= of)
+    assert found.told.metrics[0].goal_words == f"at least 100% of the ledger {plan.ledger}"
 
 
 @pytest.mark.parametrize(

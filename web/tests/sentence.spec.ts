@@ -1,7 +1,7 @@
 /** The sentence: typed part by part, read in words, compared with what it was. */
 import { describe, expect, it } from "vitest";
 import type { Base, Convention, LedgerDescription, Statement, StatementTold } from "@/contract";
-import { changedParts, metric, whole } from "@/model/statement";
+import { changedParts, metric, setBases, whole } from "@/model/statement";
 import { matching, memberPhrase, phrases, wherePhrases, type Around } from "@/words/phrases";
 import { sentenceChanges } from "@/words/sentence";
 import { piecesOf } from "@/words/told";
@@ -102,6 +102,14 @@ describe("the sentence", () => {
       "for 2026",
     );
   });
+  it.each([
+    ["against 5 periods back", "against 5 months back"],
+    ["against the period before", "against the month before"],
+  ])("finds %s by its name in a series of months, %s", (text, words) => {
+    const without = setBases(months, []);
+    const all = [...typedPhrases(without, around(without), text), ...phrases(without, around(without))];
+    expect(matching(all, text)[0]?.words).toBe(words);
+  });
   it("takes days and members as they are typed", () => {
     expect(typed("for 2026-01-05 to 2026-02-01").window).toEqual({
       kind: "dates",
@@ -143,7 +151,7 @@ describe("the sentence", () => {
         ],
       },
     ],
-    ["against 5 periods back", { bases: [before, { ...before, back: 5 }] }],
+    ["against 5 months back", { bases: [before, { ...before, back: 5 }] }],
     [
       "against the same period of 2019",
       { bases: [before, { kind: "fixed", period: "2019", align: "same_dates" }] },
@@ -186,7 +194,10 @@ describe("the sentence", () => {
       "mean of the last 6 of net sales",
       {
         measures: [
-          { ...metric("net_sales"), along: { kind: "moving", periods: 6, of: "mean", as_many: false } },
+          {
+            ...metric("net_sales"),
+            along: { kind: "moving", periods: 6, of: "mean", as_many: false, by: null },
+          },
         ],
       },
     ],

@@ -62,6 +62,10 @@ describe("changes stay whole", () => {
     const twice = edit.setAlong(edit.addMeasure(timed, "net_sales"), 2, { kind: "running", reset: "year" });
     expect(twice.measures.map(edit.metricId)).toEqual(["net_sales", "orders", "net_sales~running_year"]);
     const plain = edit.setLevels(twice, "rows", ["region"]);
+    const by = edit.setAlong(twice, 2, { kind: "running", reset: "year", by: "month" });
+    expect(edit.setLevels(by, "rows", ["region"]).measures.map(edit.metricId)).toContain(
+      "net_sales~running_year",
+    );
     expect(plain.measures.map(edit.metricId)).toEqual(["net_sales", "orders"]);
     expect(edit.setLevels({ ...timed, cut: "same_point" }, "rows", []).cut).toBe("as_of");
   });

@@ -8,7 +8,7 @@ from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.statement import ShareScope, ShownMeasure, Statement
 from lofty_abacus.core.windows.stretches import Along, RunningTotal
 from lofty_abacus.telling.framed import Framed, NamedColumn
-from lofty_abacus.telling.names import dimension_name, measure_name
+from lofty_abacus.telling.names import count, dimension_name, measure_name
 from lofty_abacus.telling.vocabulary import GRAINS, HEADINGS, STEPS
 from lofty_abacus.telling.windows import window_heading
 
@@ -17,7 +17,7 @@ def along_words(along: Along) -> str:
     """What a figure runs along."""
     if isinstance(along, RunningTotal):
         return say("running total, from each {grain}'s start", grain=GRAINS[along.reset]) if along.reset else say("running total")
-    mean, size = along.of == "mean", along.periods
+    mean, size = along.of == "mean", count(along.periods, along.by) if along.by else along.periods
     words = say("mean of the last {periods}", periods=size) if mean else say("sum of the last {periods}", periods=size)
     return words + (say(" or fewer") if along.as_many else "")
 

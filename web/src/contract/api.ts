@@ -3186,6 +3186,8 @@ export interface components {
         /**
          * Moving
          * @description The last n periods together, or their mean; fewer than n are incomplete, unless as many as exist will do.
+         *
+         *     by: the periods that it moves along where the statement has no level of time; levels of time take its place.
          */
         Moving: {
             /**
@@ -3193,6 +3195,8 @@ export interface components {
              * @default false
              */
             as_many: boolean;
+            /** By */
+            by?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
             /**
              * Kind
              * @default moving
@@ -3879,8 +3883,12 @@ export interface components {
         /**
          * RunningTotal
          * @description From the last reset (whole periods of a grain; None: from the first day of the range) to the end of each period.
+         *
+         *     by: the periods that it runs along where the statement has no level of time; levels of time take its place.
          */
         RunningTotal: {
+            /** By */
+            by?: ("day" | "week" | "month" | "quarter" | "half_year" | "year") | null;
             /**
              * Kind
              * @default running

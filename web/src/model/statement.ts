@@ -39,8 +39,10 @@ export function whole(parts: Partial<Statement>): Statement {
     ...each,
     along:
       each.along?.kind === "moving"
-        ? { ...each.along, of: each.along.of ?? "mean", as_many: each.along.as_many ?? false }
-        : (each.along ?? null),
+        ? { by: null, ...each.along, of: each.along.of ?? "mean", as_many: each.along.as_many ?? false }
+        : each.along
+          ? { by: null, ...each.along }
+          : null,
   }));
   return {
     ...PLAIN_STATEMENT,
@@ -102,7 +104,7 @@ export function addMeasure(statement: Statement, measure: string): Statement {
   const again = statement.measures.some((each) => each.measure === measure && !each.along);
   const shown = {
     ...metric(measure, show),
-    along: again ? ({ kind: "running", reset: "year" } as const) : null,
+    along: again ? ({ kind: "running", reset: "year", by: null } as const) : null,
   };
   return { ...statement, measures: [...statement.measures, shown] };
 }
@@ -134,7 +136,7 @@ export function setShow(statement: Statement, at: number, show: Show[]): Stateme
 
 /** What a measure's figures run along: nothing, the periods so far, or the last few. */
 export function setAlong(statement: Statement, at: number, along: Along | null): Statement {
-  return changeMeasure(statement, at, (each) => ({ ...each, along }));
+  return changeMeasure(statement, at, (each) => ({ ...each, along: along && { by: null, ...along } }));
 }
 
 function changeMeasure(
@@ -202,7 +204,7 @@ function settled(statement: Statement): Statement {
   const timed = grains(statement).length > 0;
   const measures = statement.measures.map((each) => ({
     ...each,
-    along: timed ? (each.along ?? null) : null,
+    along: timed || each.along?.by ? (each.along ?? null) : null,
     show: each.show.filter(
       (show) =>
         (statement.bases.length || !AGAINST.includes(show)) &&

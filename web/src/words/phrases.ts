@@ -88,7 +88,7 @@ export function phrases(statement: Statement, around: Around): Phrase[] {
   return [
     ...measurePhrases(statement, around),
     ...levelPhrases(statement, around.ledger),
-    ...windowPhrases(statement, yearOf(around), around.asOf),
+    ...windowPhrases(statement, yearOf(around)),
     ...basePhrases(statement, around),
     ...restPhrases(statement, around),
     ...conventionPhrases(statement, around),
@@ -197,7 +197,7 @@ function levelPhrases(statement: Statement, ledger: LedgerDescription): Phrase[]
   return found;
 }
 
-function windowPhrases(statement: Statement, year: number, asOf: string): Phrase[] {
+function windowPhrases(statement: Statement, year: number): Phrase[] {
   const years = [year, year - 1, year - 2].map(String);
   const quarters = years.flatMap((each) => [4, 3, 2, 1].map((quarter) => `${each}-Q${quarter}`));
   const months = years.flatMap((each) =>
@@ -214,7 +214,7 @@ function windowPhrases(statement: Statement, year: number, asOf: string): Phrase
   ];
   return [
     ...windows.map((window) => ({
-      words: `for ${windowName(window, asOf).replace(/ (at|to|completed by) \d+ \w+ \d{4}$/, window.kind === "last" && window.ending === "completed" ? " completed" : "")}`,
+      words: `for ${windowName(window)}${window.kind === "last" && window.ending === "completed" ? " completed" : ""}`,
       statement: edit.setWindow(statement, window),
     })),
     ...POLICIES.map(({ words, policy }) => ({
@@ -262,7 +262,7 @@ function basePhrases(statement: Statement, around: Around): Phrase[] {
     ...offered
       .filter((each) => !statement.bases.some((known) => edit.sameBase(known, each)))
       .map((each) => ({
-        words: `against ${baseName(each, statement.window, year)}`,
+        words: `against ${baseName(each, statement, year)}`,
         statement: edit.setBases(statement, [...statement.bases, each]),
       })),
     ...statement.bases.map((_, at) => ({

@@ -5,6 +5,8 @@ const ALSO: [RegExp, string][] = [
   [/quarter to date|running quarter/i, "this quarter current quarter qtd"],
   [/year to date|running year/i, "this year current year ytd"],
   [/month before/i, "last month previous month mom"],
+  [/^against \d+ [\w-]+ (back|ahead)$/i, "periods"],
+  [/^against the [\w-]+ before$/i, "the period before previous period"],
   [/last year|dates last year|year before/i, "last year previous year prior year yoy"],
   [/goal/i, "target budget quota"],
   [/short link|page to print|workbook|as CSV/i, "deliver send share email mail report export"],

@@ -156,7 +156,7 @@ function numberPhrases(statement: Statement, around: Around, text: string): Phra
 
 function baseOf(statement: Statement, base: Base, year: number): Phrase {
   return {
-    words: `against ${baseName(base, statement.window, year)}`,
+    words: `against ${baseName(base, statement, year)}`,
     statement: edit.setBases(statement, [...statement.bases, base]),
   };
 }

@@ -27,7 +27,7 @@ from lofty_abacus.core.windows.bases import BaseWindow, LedgerBase
 from lofty_abacus.core.windows.coverage import Coverage, coverage_of
 from lofty_abacus.core.windows.current import Dates, current_window
 from lofty_abacus.core.windows.ranges import DayRange
-from lofty_abacus.core.windows.stretches import Along, RunningTotal, StretchWindow, stretch_of
+from lofty_abacus.core.windows.stretches import Along, RunningTotal, StretchWindow, last_period, stretch_of
 from lofty_abacus.core.windows.window import Window, missing_window, window_on
 
 
@@ -143,6 +143,9 @@ class Resolved:
     def _stretch(self, along: Along, slot: int, number: int, grain: Grain | None, start: date | None) -> StretchWindow:
         window, plan = self.slots[slot].windows[number], self.plan_of(number)
         calendar = self.ledger.calendar
+        if along.by is not None and not grains_of((*self.statement.rows, *self.statement.across)):
+            # No level of time says what it runs along: it ends with the period of the window's last day.
+            window, grain = last_period(window, along.by, calendar), along.by
         if plan is None:
             return stretch_of(along, window, grain, start, self.as_of, self.coverage, calendar)
         return stretch_of(along, window, grain, start, date.max, plan.coverage, calendar)
@@ -290,7 +293,7 @@ def _check_resets(statement: Statement) -> None:
     grains = (*grains_of(statement.rows), *grains_of(statement.across))
     for at, shown in enumerate(statement.measures):
         if isinstance(shown.along, RunningTotal) and shown.along.reset is not None:
-            finest = min(grains, key=GRAINS.index)
+            finest = min(grains or (shown.along.by or "day",), key=GRAINS.index)
             if GRAINS.index(shown.along.reset) < GRAINS.index(finest):
                 raise QuestionError(
                     f"measures[{at}]",

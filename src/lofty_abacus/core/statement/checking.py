@@ -213,9 +213,11 @@ def show_refusal(name: Show, shown: ShownMeasure, measure: Measure, statement: S
 def _check_along(shown: ShownMeasure, part: str, measure: Measure, statement: Statement) -> None:
     if shown.along is None:
         return
-    if not grains_of((*statement.rows, *statement.across)):
+    if shown.along.by is None and not grains_of((*statement.rows, *statement.across)):
         raise QuestionError(
-            part, say("running and moving figures run along periods, and there are none."), say("Add a level of time.")
+            part,
+            say("running and moving figures run along periods, and there are none."),
+            say("Add a level of time, or say by which periods."),
         )
     if isinstance(shown.along, Moving):
         if not 1 <= shown.along.periods <= MOST_MOVING:

@@ -8,13 +8,14 @@ from datetime import date
 from typing import Literal
 
 from lofty_abacus.core.calendar.periods import period_named, period_of, step_period
-from lofty_abacus.core.calendar.settings import CalendarSettings, Grain
+from lofty_abacus.core.calendar.settings import GRAINS, CalendarSettings, Grain
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.saying import say
-from lofty_abacus.core.statement.levels import dimensions_of
+from lofty_abacus.core.statement.levels import dimensions_of, grains_of
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.current import LastPeriods, NamedPeriod, RunningPeriod, ToDate
+from lofty_abacus.core.windows.stretches import Along
 
 #: Levels of rows that a card shows.
 MOST_LEVELS = 2
@@ -32,8 +33,9 @@ class CardAsked:
 def card_statement(statement: Statement, asked: CardAsked) -> Statement:
     """The statement whose verdicts the card shows: its measures with their bases and goals, by one or two dimensions.
 
-    Levels of time, what stands across and what stands beside the figures fall away. Raises QuestionError for a history that is
-    too long.
+    Levels of time, what stands across and what stands beside the figures fall away; a running or moving metric keeps the finest
+    level of time as what it runs along, so that it is judged in the last period (section 9). Raises QuestionError for a history
+    that is too long.
     """
     if not 0 <= asked.history <= MOST_HISTORY:
         raise QuestionError(
@@ -41,15 +43,20 @@ def card_statement(statement: Statement, asked: CardAsked) -> Statement:
             say("{count} periods are no history.", count=asked.history),
             say("Take 0 to {most}.", most=MOST_HISTORY),
         )
+    grains = grains_of((*statement.rows, *statement.across))
     return replace(
         statement,
-        measures=tuple(replace(each, show=(), shares=(), along=None) for each in statement.measures if each.along is None),
+        measures=tuple(replace(each, show=(), shares=(), along=along_by(each.along, grains)) for each in statement.measures),
         rows=dimensions_of(statement.rows)[:MOST_LEVELS],
         across=(),
         sort=None,
-        goals=tuple(each for each in statement.goals if "~" not in each.metric),
         shares_add_up=False,
     )
+
+
+def along_by(along: Along | None, grains: tuple[Grain, ...]) -> Along | None:
+    """What a metric runs along without the levels of time of its statement: periods of the finest of them."""
+    return along if along is None or not grains else replace(along, by=min(grains, key=GRAINS.index))
 
 
 def earlier_periods(statement: Statement, as_of: date, calendar: CalendarSettings, count: int) -> Iterator[tuple[str, Statement]]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Literal
 
@@ -16,9 +16,13 @@ from lofty_abacus.core.windows.window import Window, missing_window, window_on
 
 @dataclass(frozen=True)
 class RunningTotal:
-    """From the last reset (whole periods of a grain; None: from the first day of the range) to the end of each period."""
+    """From the last reset (whole periods of a grain; None: from the first day of the range) to the end of each period.
+
+    by: the periods that it runs along where the statement has no level of time; levels of time take its place.
+    """
 
     reset: Grain | None = None
+    by: Grain | None = None
     kind: Literal["running"] = "running"
 
     @property
@@ -29,11 +33,15 @@ class RunningTotal:
 
 @dataclass(frozen=True)
 class Moving:
-    """The last n periods together, or their mean; fewer than n are incomplete, unless as many as exist will do."""
+    """The last n periods together, or their mean; fewer than n are incomplete, unless as many as exist will do.
+
+    by: the periods that it moves along where the statement has no level of time; levels of time take its place.
+    """
 
     periods: int
     of: Literal["sum", "mean"] = "mean"
     as_many: bool = False
+    by: Grain | None = None
     kind: Literal["moving"] = "moving"
 
     @property
@@ -77,6 +85,14 @@ def stretch_of(
     if first is None or first > window.asked.last:
         return StretchWindow(missing_window(window.period, "not_applicable"))
     return StretchWindow(window_on(DayRange(first, window.asked.last), window.period, coverage, as_of))
+
+
+def last_period(window: Window, grain: Grain, calendar: CalendarSettings) -> Window:
+    """The window as that of the period of a grain that its last counted day lies in; undefined windows stay as they are."""
+    if window.asked is None:
+        return window
+    period = period_of(window.asked.last, grain, calendar)
+    return replace(window, period=DayRange(period.first, period.last))
 
 
 def _reset(first: date, grain: Grain, reset: Grain, calendar: CalendarSettings) -> date | None:

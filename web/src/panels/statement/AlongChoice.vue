@@ -4,7 +4,7 @@ import Count from "@/parts/Count.vue";
 import Option from "@/parts/Option.vue";
 import { ALONGS, GRAINS } from "@/contract/vocabulary";
 import { capital } from "@/words/names";
-import { computed, ref } from "vue";
+import { computed, ref, watch } from "vue";
 import type { Along, Grain } from "@/contract";
 import { alongName } from "@/model/statement";
 import Choices from "@/parts/Choices.vue";
@@ -15,8 +15,17 @@ const props = defineProps<{
   additive: boolean;
   /** What the sentence says of the measure. */
   words: string;
+  /** Whether the statement has levels of time, whose periods it runs along. */
+  timed: boolean;
 }>();
 const emit = defineEmits<{ take: [along: Along | null] }>();
+
+/** The periods that it runs along where no level of time says so. */
+const by = ref<Grain>(props.along?.by ?? "month");
+watch(by, () => take(props.along));
+function take(along: Along | null): void {
+  emit("take", along && { ...along, by: props.timed ? null : by.value });
+}
 
 /** Those that are offered at once, and the one there is if it is none of them. */
 const listed = computed<Along[]>(() => {
@@ -37,7 +46,7 @@ const reset = ref<Grain>("half_year");
 /** The sum or mean of any number of periods. */
 function moving(): void {
   if (of.value === "mean" && !props.additive) return;
-  emit("take", { kind: "moving", periods: periods.value, of: of.value, as_many: asMany.value });
+  take({ kind: "moving", periods: periods.value, of: of.value, as_many: asMany.value });
 }
 
 const alongs = computed(() => [
@@ -58,9 +67,16 @@ const alongs = computed(() => [
     title="Along the periods"
     :choices="alongs"
     :chosen="along ? alongName(along) : 'own'"
-    @take="(key) => emit('take', listed.find((each) => alongName(each) === key) ?? null)"
+    @take="(key) => take(listed.find((each) => alongName(each) === key) ?? null)"
   />
-  <form class="any" @submit.prevent="emit('take', { kind: 'running', reset })">
+  <p v-if="!timed" class="any">
+    along
+    <ElSelect v-model="by" aria-label="Periods that it runs along" data-test="along-by">
+      <Option v-for="(label, grain) in GRAINS" :key="grain" :value="grain" :label="`${label}s`" />
+    </ElSelect>
+    to the last of the window
+  </p>
+  <form class="any" @submit.prevent="take({ kind: 'running', reset })">
     running from each
     <ElSelect v-model="reset" aria-label="Start of the running total" data-test="running-reset">
       <Option v-for="(label, grain) in GRAINS" :key="grain" :value="grain" :label="label" />

@@ -124,11 +124,12 @@ function change(statement: Statement | null): void {
               @change="(shares) => change(setShares(statement, at, shares))"
             />
           </ElTabPane>
-          <ElTabPane v-if="timed" label="Along the periods" name="along">
+          <ElTabPane label="Along the periods" name="along">
             <AlongChoice
               :along="shown.along ?? null"
               :additive="kindOf(shown.measure) === 'additive'"
               :words="said.of('measures', at)"
+              :timed="timed"
               @take="(along) => change(edit.setAlong(statement, at, along))"
             />
           </ElTabPane>
