@@ -59,6 +59,21 @@ def test_an_archived_ledger_is_read_but_takes_nothing(client: TestClient) -> Non
     client.delete(f"/api/stagings/{waiting}")
 
 
+def test_who_set_a_goal_and_when_is_kept_with_each_version_of_a_statement(client: TestClient, office: Office) -> None:
+    made(client, "Goals")
+    goal = {"metric": "net_sales", "target": "12", "of": "figure"}
+    kept(client, "Goals", "Card", statement=STATEMENT | {"goals": [goal]})
+    raised = goal | {"target": "20", "own": [{"target": "3", "path": ["Bo"]}]}
+    kept(client, "Goals", "Card", statement=STATEMENT | {"goals": [raised]})
+    [found] = client.get("/api/ledger/statements", params={"name": "Goals"}).json()["saved"]
+    [before] = found["earlier"]
+    assert [each["goals"][0]["target"] for each in (found["statement"], before["statement"])] == ["20", "12"]
+    assert found["statement"]["goals"][0]["own"] == [{"target": "3", "path": ["Bo"], "period": ""}]
+    assert {found["saved_by"], before["saved_by"]} == {"Tess Ter"} and before["saved_at"] <= found["saved_at"]
+    card = client.post("/api/scorecards", json={"ledger": "Goals", "statement": found["statement"]}).json()
+    assert [row["goals"]["met"] for row in card["answer"]["rows"]] == [0, 1]
+
+
 def test_a_ledger_is_deleted_by_its_typed_name_with_all_that_it_holds(client: TestClient, office: Office) -> None:
     number = made(client, "To go")
     kept(client, "To go", "By rep")

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import struct
+import zlib
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
@@ -90,6 +92,37 @@ def test_movers_are_ranked_filtered_and_handed_out(page: Chrome, lines: Lines, t
     drawn = screen.until(lambda: next(iter((tmp_path / "downloads").glob("*.svg")), None), "the picture is there").read_text()
     assert drawn.startswith("<svg") and "S. Belmore" in drawn and "var(" not in drawn
     assert found["statement"]["measures"][0]["show"][0] == "difference"
+
+
+def test_movers_move_between_levels_of_time_by_key_and_their_words_and_picture_are_taken_along(
+    page: Chrome, lines: Lines, tmp_path: Path
+) -> None:
+    screen = Screen(page)
+    screen.settled()
+    screen.keys("2")
+    screen.says("told", "the same dates last year")
+    screen.keys("d")
+    screen.says("statement", "quarter to date")
+    now, then = "day BETWEEN '2026-10-01' AND '2026-10-17'", "day BETWEEN '2025-10-01' AND '2025-10-17'"
+    [(by,)] = lines(f"SELECT SUM(IF({now}, amount, 0)) - SUM(IF({then}, amount, 0)) FROM {{lines}}")
+    screen.says("told", f"{abs(by):,.2f} {'above' if by > 0 else 'below'} the same dates last year")
+    page.execute_cdp_cmd("Browser.grantPermissions", {"permissions": ["clipboardReadWrite", "clipboardSanitizedWrite"]})
+    screen.click("copy-told")
+    screen.says("copy-told", "Copied")
+    copied = page.execute_async_script("navigator.clipboard.readText().then(arguments[0])")
+    told = screen.find("told").text.replace("Copied ✓", "").strip()
+    assert copied == told and f"{abs(by):,.2f}" in copied and copied.endswith(".")
+    screen.keys("u")
+    screen.says("statement", "year to date")
+    [(year,)] = lines(f"SELECT {CHANGE} FROM {{lines}}")
+    screen.says("told", f"{abs(year):,.2f}")
+    screen.click("part-save")
+    screen.click("save-png")
+    saved = screen.until(lambda: next(iter((tmp_path / "downloads").glob("*.png")), None), "the picture is there")
+    drawn = saved.read_bytes()
+    assert drawn.startswith(b"\x89PNG") and min(struct.unpack(">II", drawn[16:24])) > 200
+    points = zlib.decompress(drawn[drawn.index(b"IDAT") + 4 :]) if drawn.count(b"IDAT") == 1 else drawn
+    assert len(set(points)) > 100, "something is drawn on it"
 
 
 def test_movers_say_what_they_lack(page: Chrome) -> None:

@@ -1,11 +1,23 @@
 // @vitest-environment happy-dom
 /** A scorecard for the eye: rows in order, beads in their places, targets that are set and taken away. */
 import { mount } from "@vue/test-utils";
+import { createPinia, setActivePinia } from "pinia";
 import { describe, expect, it } from "vitest";
+import CardCaption from "@/panels/scorecard/CardCaption.vue";
 import GoalBead from "@/panels/scorecard/GoalBead.vue";
+import { useStatements } from "@/state/statements";
 import { cardPicture } from "@/model/cardPicture";
 import { column as columnOf, NUMBERS } from "./answers";
-import type { Answer, Card, Cell, Row, ScoredMetric, Statement } from "@/contract";
+import type {
+  Answer,
+  Card,
+  Cell,
+  LedgerDescription,
+  Row,
+  SavedStatement,
+  ScoredMetric,
+  Statement,
+} from "@/contract";
 import {
   gapOf,
   historyOf,
@@ -134,6 +146,43 @@ describe("a bead", () => {
     expect(said({ value: null, reason: "base_is_negative", met: false })).toBe("missed");
     expect(said({ value: null, reason: "not_given", met: null })).toBe("cannot be told");
     expect(said({ value: null, target: null, met: null })).toBe("no goal");
+  });
+});
+
+describe("the caption of a card", () => {
+  const statement = { goals: [{ metric: "net_sales", target: "100" }] } as unknown as Statement;
+  const card = {
+    statement,
+    answer: {
+      as_of: "2026-10-17",
+      version: 7,
+      windows: [{ asked: { first: "2026-09-01", last: "2026-09-30" } }, { asked: null }],
+      told: { windows: ["Sep 2026", "Sep 1999"] },
+    },
+  } as unknown as Card;
+  const ledger = { feeds: [{ last: "2026-10-11" }, { last: "2026-10-17" }] } as unknown as LedgerDescription;
+  const caption = (goals: Statement["goals"]): string => {
+    const pinia = createPinia();
+    setActivePinia(pinia);
+    useStatements().opened = {
+      statement: { goals },
+      saved_at: "2026-10-18T09:00:00Z",
+      saved_by: "Tess Ter",
+    } as unknown as SavedStatement;
+    return mount(CardCaption, { props: { card, ledger }, global: { plugins: [pinia] } })
+      .find('[data-test="card-caption"]')
+      .text();
+  };
+
+  it("tells day, periods, how far it is posted, and who kept its goals when", () => {
+    expect(caption(statement.goals)).toBe(
+      "As of 17 Oct 2026 · Sep 2026: 1 Sep – 30 Sep 2026 · Sep 1999: no such period · " +
+        "posted to 17 Oct 2026, version 7 · goals kept 18 Oct 2026 Tess Ter",
+    );
+  });
+
+  it("names nobody for goals that were changed since", () => {
+    expect(caption([])).not.toContain("goals kept");
   });
 });
 
