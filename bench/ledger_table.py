@@ -40,8 +40,8 @@ from lofty_abacus.core.windows.current import Dates
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 from lofty_abacus.core.windows.stretches import RunningTotal
 from lofty_abacus.demo.scenario import AS_OF, FIRST_DAY
-from lofty_abacus.store.columns_build import FORM, Control, Manifest, checksum, narrowed, write_columns
-from lofty_abacus.store.columns_cache import mapped_columns, verified
+from lofty_abacus.store.segment_build import narrowed, write_segment
+from lofty_abacus.store.segment_files import Stretch, is_whole, mapped, read_manifest
 from lofty_abacus.workers import threads
 
 WORKERS = threads()
@@ -79,11 +79,10 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
         rows.append(f"| {what} | {found} | {target} |")
 
     with TemporaryDirectory(prefix="lofty-bench-") as home:
-        folder = Path(home) / "columns"
-        control = _written(columns, folder)
+        folder = _written(columns, Path(home) / "columns")
         before = _resident()
         start = time.perf_counter()
-        opened = _opened(columns, folder, control)
+        opened = _opened(columns, folder)
         row("opening from the columns, checksums verified", f"{time.perf_counter() - start:.2f} s", "<= 1 s at 10 million")
         source = ColumnsSource(opened, workers=WORKERS)
         with served(facts, source) as address:
@@ -120,7 +119,7 @@ def _returns(columns: LineColumns, row: Any) -> None:
     start = time.perf_counter()
     source.read_by(how)
     made = time.perf_counter() - start
-    placed = best(lambda: ColumnsSource(source.read_by(how).columns, workers=WORKERS).totals(request), 3)
+    placed = best(lambda: ColumnsSource(source.read_by(how).segments, workers=WORKERS).totals(request), 3)
     row("returns on the sale's day: made once a version (1 line in 50 is a return)", f"{made:.1f} s")
     row("region totals on that order, against returns on their own day", f"{placed / plain:.2f}x")
 
@@ -147,24 +146,22 @@ def _arrays(columns: LineColumns) -> dict[str, NDArray[Any]]:
     return found | {f"code-{name}": each.codes for name, each in columns.dimensions.items()}
 
 
-def _written(columns: LineColumns, folder: Path) -> Control:
+def _written(columns: LineColumns, home: Path) -> Path:
     arrays = _arrays(columns)
     arrays["line_id"] = arrays["line_id"].astype(np.uint32)
     arrays["quantity"] = narrowed(arrays["quantity"])
-    total = str(int(columns.amount.sum()))
-    manifest = Manifest(
-        form=FORM, ledger_id=1, version=1, rows=len(columns), amount=total, scales=(2, 0), first_day=columns.first_day,
-        sizes={name: each.members.size for name, each in columns.dimensions.items()}, ids={}, of={}, roles=dict(columns.roles),
-        checksums={name: checksum(values) for name, values in arrays.items()},
-    )  # fmt: skip
-    write_columns(folder, arrays, manifest)
-    return Control(1, len(columns), total, (2, 0))
+    holds = [Stretch(int(columns.line_id.min()), int(columns.line_id.max()), 1)]
+    numbers = {name: at for at, name in enumerate(columns.dimensions)}
+    return write_segment(home, 1, arrays, columns.first_day, (2, 0), holds, {1: "bench"}, numbers)
 
 
-def _opened(columns: LineColumns, folder: Path, control: Control) -> LineColumns:
-    manifest = verified(folder, control)
-    assert manifest is not None, "the columns are whole"
-    return mapped_columns(folder, manifest, lambda name: columns.dimensions[name].members)
+def _opened(columns: LineColumns, folder: Path) -> LineColumns:
+    manifest = read_manifest(folder)
+    assert manifest is not None and is_whole(folder, manifest), "the columns are whole"
+    arrays = mapped(folder, manifest)
+    dimensions = {name: replace(each, codes=arrays[f"code-{name}"]) for name, each in columns.dimensions.items()}
+    figures = {name: values for name, values in arrays.items() if not name.startswith("code-")}
+    return replace(columns, dimensions=dimensions, largest=manifest.largest, remembered={}, **figures)  # type: ignore[arg-type]
 
 
 def _no_database(*_: object) -> None:
@@ -176,7 +173,7 @@ def _no_database(*_: object) -> None:
 def served(facts: LedgerFacts, source: ColumnsSource, web: Path | None = None) -> Iterator[str]:
     """The application on loopback, with this ledger as its only one. web: the front end's folder, where it is wanted."""
     record = LedgerRecord(1, "bench", facts.currency, "UTC", LastPostedDay(), 1)
-    count = len(source.columns)
+    count = len(source)
     batches = [SimpleNamespace(lines=count, active=True, kind="sales")]
     books = SimpleNamespace(
         opened=lambda name, version=None: _Book(record, facts, count, source),

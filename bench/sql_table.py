@@ -80,7 +80,7 @@ def report(home: Path, count: int) -> str:
 
 
 def _cold(source: ColumnsSource, request: TotalsRequest) -> Callable[[], object]:
-    return lambda: ColumnsSource(source.columns, workers=WORKERS).totals(request)
+    return lambda: ColumnsSource(source.segments.first, workers=WORKERS).totals(request)
 
 
 def _ask(engine: Engine, sql: str) -> object:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
@@ -13,12 +14,15 @@ from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members
 from lofty_abacus.core.measures.value import Scales
+from lofty_abacus.core.segments import Segments, segments_of
 from lofty_abacus.core.statement.ledger import Dimension, LedgerFacts
 from lofty_abacus.core.windows.coverage import FeedCoverage, default_coverage
 from lofty_abacus.core.windows.ranges import EMPTY, DayRange, DaySet
 from lofty_abacus.workers import threads
 
 WORKERS = threads()
+#: Into how many segments the lines of tests are cut.
+CUTS = (1, 2, 7, 40)
 
 ROLES = {"order": "order", "customer": "customer", "product": "product", "rep": "rep", "region": "region"}
 
@@ -76,11 +80,54 @@ class SmallLedger:
         )
 
     @property
+    def columns(self) -> LineColumns:
+        """All lines as one segment."""
+        return columns_of(self.lines, self.levels)
+
+    @property
     def source(self) -> ColumnsSource:
-        return ColumnsSource(columns_of(self.lines, self.levels), workers=WORKERS)
+        """The lines in 1, 2, 7 or 40 segments, with others among them that do not count: no answer may depend on it."""
+        number = zlib.crc32(repr(self.lines).encode())
+        return self.source_in(CUTS[number % len(CUTS)], number)
+
+    def source_in(self, segments: int, seed: int = 0) -> ColumnsSource:
+        """The lines in so many segments."""
+        return ColumnsSource(cut(self.columns, segments, seed), workers=WORKERS)
 
     def with_lines(self, lines: Sequence[Line]) -> SmallLedger:
         return replace(self, lines=lines, coverage=self.facts.feeds[0].days if self.facts.feeds else None)
+
+
+def cut(columns: LineColumns, into: int, seed: int = 0) -> Segments:
+    """The same lines in so many segments, at random, with further lines in some of them that do not count.
+
+    Now and then a segment lacks what none of its lines has: quantities, costs, a dimension.
+    """
+    if into == 1 and seed % 2 == 0:
+        return Segments((columns,))
+    random = np.random.default_rng(seed)
+    place = random.integers(0, into, len(columns))
+    parts = []
+    for at in range(into):
+        own = np.flatnonzero(place == at)
+        spare = random.choice(len(columns), min(len(columns), 3), replace=False) if len(columns) and at % 3 == 1 else own[:0]
+        lines = np.sort(np.concatenate([own, np.setdiff1d(spare, own)]))
+        part = columns.taken(lines)
+        out = np.isin(lines, own, invert=True).astype(np.uint8)
+        parts.append(_without_what_none_has(replace(part, out=out if out.any() else None)))
+    return segments_of(parts, {name: each.members for name, each in columns.dimensions.items()})
+
+
+def _without_what_none_has(part: LineColumns) -> LineColumns:
+    lacking: dict[str, None] = {}
+    for name in ("quantity", "cost"):
+        missing = part.missing(name)
+        if missing is not None and missing.all():
+            lacking |= {name: None, f"{name}_missing": None}
+    # A dimension that levels are reached from, or whose ids are counted, came with the first lines.
+    needed = {level.of for level in part.levels.values()} | {"order", "customer", "product"}
+    kept = {name: each for name, each in part.dimensions.items() if name in needed or each.codes.any()}
+    return replace(part, dimensions=kept, **lacking)  # type: ignore[arg-type]
 
 
 def members_of(keys: Sequence[str | None]) -> Members:

@@ -177,16 +177,25 @@ def test_columns_are_rebuilt_when_they_are_missing_or_wrong(office: Office, ledg
     post(office, ledger, csv_file("s.csv", "date,rep,amount", "2026-03-01,Ada,10", "2026-03-02,Bo,5"))
     assert net(office, ledger) == 15
     number = office.books.ledger(ledger).id
-    folder = office.books._cache._folder / f"ledger-{number}" / "version-1"
-    raw = bytearray((folder / "amount.npy").read_bytes())
-    raw[-1] ^= 1
+    home = office.books._cache._folder / f"ledger-{number}"
+
+    def folder() -> Path:
+        [found] = home.iterdir()
+        return found
 
     def spoil() -> None:
-        (folder / "amount.npy").write_bytes(bytes(raw))
+        raw = bytearray((folder() / "amount.npy").read_bytes())
+        raw[-1] ^= 1
+        (folder() / "amount.npy").write_bytes(bytes(raw))
 
-    for damage in (lambda: shutil.rmtree(folder), spoil, (folder / "manifest.json").unlink):
+    def forget() -> None:
+        (folder() / "manifest.json").unlink()
+
+    for damage in (lambda: shutil.rmtree(folder()), spoil, forget):
         damage()
+        # As after a start: nothing is remembered.
         office.books._cache._open.clear()
+        office.books._cache._held.clear()
         assert net(office, ledger) == 15
 
 

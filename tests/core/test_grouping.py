@@ -1,4 +1,4 @@
-"""The parts of adding up: shares of threads, segments of windows, cells and their ancestors, lines behind a figure."""
+"""The parts of adding up: shares of threads, cuts at the bounds of windows, cells and their ancestors, lines behind a figure."""
 
 from __future__ import annotations
 
@@ -11,9 +11,11 @@ from hypothesis import strategies as st
 
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.grouping import blocks, distinct
-from lofty_abacus.core.grouping.cells import CellGrid
+from lofty_abacus.core.grouping import cells as grouping_cells
+from lofty_abacus.core.grouping.cells import grids_of
+from lofty_abacus.core.grouping.cuts import cut_at_bounds
 from lofty_abacus.core.grouping.request import LinesRequest, MemberFilter
-from lofty_abacus.core.grouping.segments import cut_at_bounds
+from lofty_abacus.core.segments import Segments
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.ranges import DayRange, DaySet, day_set
@@ -46,24 +48,27 @@ def test_threads_share_every_line_once(given_slices: list[tuple[int, int]]) -> N
 
 
 @given(st.lists(st.tuples(st.integers(0, 60), st.integers(0, 30)), min_size=1, max_size=5))
-def test_segments_are_disjoint_and_make_up_every_window(pairs: list[tuple[int, int]]) -> None:
-    columns = SmallLedger([Line(day(n), 100 + n) for n in range(0, 90, 2)]).source.columns
+def test_cuts_are_disjoint_and_make_up_every_window(pairs: list[tuple[int, int]]) -> None:
+    columns = SmallLedger([Line(day(n), 100 + n) for n in range(0, 90, 2)]).columns
     windows = [DaySet((DayRange(day(first), day(first + length)),)) for first, length in pairs]
-    segments = cut_at_bounds(windows, columns)
-    for (_, stop), (start, _) in zip(segments.days, segments.days[1:], strict=False):
+    cuts = cut_at_bounds(windows)
+    for (_, stop), (start, _) in zip(cuts.days, cuts.days[1:], strict=False):
         assert stop < start
-    ones = np.array([b - a for a, b in segments.slices], np.int64).reshape(-1, 1)
-    counted = segments.combine(ones)[:, 0].tolist()
+    ones = np.array([b - a for a, b in cuts.slices(columns)], np.int64).reshape(-1, 1)
+    counted = cuts.combine(ones)[:, 0].tolist()
     assert counted == [sum(first <= n <= first + length for n in range(0, 90, 2)) for first, length in pairs]
 
 
 @pytest.mark.parametrize("dense", [True, False])
 def test_cells_know_their_ancestors(dense: bool, monkeypatch: pytest.MonkeyPatch) -> None:
     lines = [Line(START, 100, region=region, rep=rep) for region, rep in (("N", "a"), ("N", "b"), ("S", "a"), ("N", "a"))]
-    plan = CellGrid(SmallLedger(lines).source.columns, ("region", "rep"), ())
-    monkeypatch.setattr(CellGrid, "is_dense", dense)
+    if not dense:
+        monkeypatch.setattr(grouping_cells, "LEAST_DENSE", 0)
+        monkeypatch.setattr(grouping_cells, "MOST_DENSE", 0)
+    plan, [grid] = grids_of(Segments((SmallLedger(lines).columns,)), ("region", "rep"), ())
+    assert plan.is_dense == dense
     cells = np.empty(4, np.int32)
-    plan.fill(cells, 0, 4)
+    grid.fill(cells, 0, 4)
     names = plan.codes(2, plan.keys[cells])
     assert sorted(map(tuple, names.tolist())) == [(1, 1), (1, 1), (1, 2), (2, 1)]
     keys, up = plan.ancestors(1)

@@ -60,7 +60,7 @@ def test_a_return_takes_the_day_and_the_members_of_its_sale() -> None:
     later = replace(NET, as_of=PinnedDay(date(2026, 3, 31)), window=ToDate("quarter"))
     found = asked(lines, later)
     assert found[("North",)] == ["140.00", "10.00"]
-    placed = placed_on_sale_days(SmallLedger(lines).source.columns, divide=True)
+    placed = placed_on_sale_days(SmallLedger(lines).columns, divide=True)
     at = int(np.flatnonzero(placed.columns.side)[0])
     assert placed.columns.first_day + int(placed.columns.day[at]) == day_number(JANUARY)
     assert placed.own_day[at] == day_number(MARCH)
@@ -110,7 +110,7 @@ def test_dimensions_in_which_an_order_differs_become_several() -> None:
 )
 def test_a_return_without_a_sale_that_fits_stays_on_its_day_and_is_told(line: Line, why: str) -> None:
     ledger = SmallLedger([*SOLD, line])
-    placed = placed_on_sale_days(ledger.source.columns, divide=True)
+    placed = placed_on_sale_days(ledger.columns, divide=True)
     assert list(placed.unplaced.values()) == [why]
     statement = replace(NET, as_of=PinnedDay(date(2026, 3, 31)), window=ToDate("year"), rows=())
     found = answer(statement, ledger.facts, ledger.source, date(2026, 6, 30))
@@ -148,7 +148,7 @@ def test_same_time_for_returns_cuts_those_of_the_base() -> None:
 
 def test_several_refunds_of_a_sale_add_up() -> None:
     lines = [*SOLD, back(MARCH, 6_000, "A", "P1"), back(MARCH, 5_000, "A", "P1"), back(MARCH, 4_000, "A", "P1")]
-    placed = placed_on_sale_days(SmallLedger(lines).source.columns, divide=True)
+    placed = placed_on_sale_days(SmallLedger(lines).columns, divide=True)
     assert list(placed.unplaced.values()) == ["larger_than_its_sale"], "60 and 40 fit into 100, the 50 between them does not"
 
 
@@ -252,7 +252,7 @@ def test_the_slow_twin_agrees(lines: list[Line], as_of: int) -> None:
         return
     day = date(2026, 1, 1) + timedelta(as_of)
     ledger = SmallLedger(lines, today=date(2026, 2, 28))
-    placed = placed_on_sale_days(ledger.source.columns, divide=True)
+    placed = placed_on_sale_days(ledger.columns, divide=True)
     columns = placed.known_by(day_number(day)).columns
     here = (columns.side == 1) & (columns.day.astype(np.int64) + columns.first_day <= day_number(day))
     product = columns.dimensions["product"]
@@ -261,7 +261,7 @@ def test_the_slow_twin_agrees(lines: list[Line], as_of: int) -> None:
         key = product.members.key(int(product.codes[at])) or ""
         found[key] = found.get(key, 0) - int(columns.amount[at])
     assert {key: amount for key, amount in found.items() if amount} == plain_returns(lines, day)
-    assert int(placed.columns.amount.sum()) == int(ledger.source.columns.amount.sum()), "no cent is lost on the way"
+    assert int(placed.columns.amount.sum()) == int(ledger.columns.amount.sum()), "no cent is lost on the way"
 
 
 @settings(max_examples=200, deadline=None)
@@ -277,7 +277,7 @@ def test_same_time_agrees_with_reading_the_lines_as_they_were_known_then(lines: 
     )  # fmt: skip
     found = answer(statement, ledger.facts, ledger.source, date(2026, 2, 28))
     window = found.windows[1].counted
-    then = placed_on_sale_days(ledger.source.columns, divide=True).known_by(day_number(day - timedelta(7 * back_by))).columns
+    then = placed_on_sale_days(ledger.columns, divide=True).known_by(day_number(day - timedelta(7 * back_by))).columns
     inside = np.zeros(len(then), bool)
     days = then.day.astype(np.int64) + then.first_day
     for each in window:

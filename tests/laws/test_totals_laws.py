@@ -117,13 +117,12 @@ def test_every_way_of_adding_up_agrees(lines: list[Line], as_of: date) -> None:
     """Numbered combinations instead of dense cells, sorting instead of marking, tiny blocks, two threads: the same answer."""
     ledger = ledger_of(lines)
     usual = ask(ledger, as_of)
-    kept = (cells.CellGrid.is_dense, distinct.MOST_MARKS)
+    kept = (cells.LEAST_DENSE, cells.MOST_DENSE, distinct.MOST_MARKS)
     try:
-        cells.CellGrid.is_dense = False  # type: ignore[assignment, misc]
-        distinct.MOST_MARKS = 0
+        cells.LEAST_DENSE = cells.MOST_DENSE = distinct.MOST_MARKS = 0
         assert ask(ledger, as_of) == usual
     finally:
-        cells.CellGrid.is_dense, distinct.MOST_MARKS = kept  # type: ignore[misc]
+        cells.LEAST_DENSE, cells.MOST_DENSE, distinct.MOST_MARKS = kept
 
 
 def test_running_sums_by_day_give_the_same_answer() -> None:
@@ -146,10 +145,10 @@ def test_sums_beyond_64_bits_stay_exact() -> None:
     big = 2**62
     lines = [Line(START, big, f"O{n}", rep="Ada") for n in range(5)] + [Line(START, -big + 7, "O9", rep="Bo")]
     ledger = SmallLedger(lines, COVERED)
-    assert not ledger.source.columns.one_word["amount"]
+    assert not ledger.source.segments.one_word["amount"]
     statement = Statement((ShownMeasure("gross_sales"), ShownMeasure("net_sales")), ("rep",), as_of=PinnedDay(START))
     found = answer(statement, ledger.facts, ledger.source, ledger.today)
     assert value(found, "gross_sales.0.value") == Fraction(5 * big, 100)
     assert value(found, "net_sales.0.value") == Fraction(4 * big + 7, 100)
     assert value(found, "net_sales.0.value", "Bo") == Fraction(-big + 7, 100)
-    assert additive.words_of(ledger.source.columns, ("amount", ())) == 3
+    assert additive.words_of(ledger.source.segments, ("amount", ())) == 3

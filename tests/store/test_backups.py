@@ -180,7 +180,7 @@ def test_migrations_can_be_begun_again_wherever_they_were_cut_off(server: mariad
             (4, 2, "3.50"), (3, 3, "12.50"), (2, 3, "12.50"), (1, 2, "3.50"),
         ], cut_at  # fmt: skip
         assert [each.shape for each in books.kept_mappings(1).rows] == ["R", "S"]
-        assert int(books.opened("Old").source.columns.amount.sum()) == 350
+        assert int(books.opened("Old").source.segments.first.amount.sum()) == 350
         books.engine.dispose()
         cut_at += 1
     assert cut_at > 30, "every statement of every migration was cut off once"

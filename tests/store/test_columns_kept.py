@@ -5,14 +5,13 @@ from __future__ import annotations
 import os
 import shutil
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date
 from pathlib import Path
 
 import numpy as np
 import pytest
-from sqlalchemy import Engine
 
 from lofty_abacus.actions.errors import ActionError
 from lofty_abacus.actions.figures.answer_statement import answer_statement
@@ -20,13 +19,19 @@ from lofty_abacus.actions.figures.check_table import check_table
 from lofty_abacus.actions.intake.post_files import post_files
 from lofty_abacus.actions.intake.stage_files import stage_files
 from lofty_abacus.actions.ledgers.make_ledger import make_ledger, settings_of
+from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch as restore
+from lofty_abacus.actions.ledgers.withdraw_batch import withdraw_batch as withdraw
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.records import Described, NewLedger
+from lofty_abacus.actions.records import Described, LineChange, NewLedger
+from lofty_abacus.core.answer.answering import answer
+from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.store import columns_cache
 from lofty_abacus.store.books import MariaDbBooks
-from lofty_abacus.store.columns_build import Manifest
+from lofty_abacus.store.columns_cache import ALIKE
+from lofty_abacus.store.segment_files import Stretch
+from lofty_abacus.store.version_lines import VersionLines
 from lofty_abacus.wiring import now
 from tests.conftest import quiet
 
@@ -48,27 +53,114 @@ def folder_of(office: Office, ledger: str) -> Path:
     return office.books._cache._folder / f"ledger-{office.books.ledger(ledger).id}"
 
 
-def test_folders_are_kept_by_version_whatever_the_clock_says(office: Office, ledger: str, csv_file: Write) -> None:
-    for at in range(6):
+def segments(office: Office, ledger: str) -> list[Path]:
+    return sorted(path for path in folder_of(office, ledger).iterdir() if ".making-" not in path.name)
+
+
+def merged(office: Office) -> None:
+    """What is put together in the background is done."""
+    assert isinstance(office.books, MariaDbBooks)
+    office.books._cache._merging.submit(lambda: None).result()
+
+
+def test_a_posting_adds_one_segment_and_small_ones_are_put_together(office: Office, ledger: str, csv_file: Write) -> None:
+    wanted, most = 0, 0
+    for at in range(30):
         post(office, ledger, csv_file, at)
-        assert total(office, ledger) is not None
-        newest = folder_of(office, ledger) / f"version-{at + 1}"
-        # The clock was put back: what was made last looks oldest.
-        os.utime(newest, (at, at))
-    assert sorted(path.name for path in folder_of(office, ledger).iterdir()) == ["version-4", "version-5", "version-6"]
-    assert total(office, ledger) == "27.00"
+        wanted += at + 2
+        before = {path.name for path in segments(office, ledger)} if at else set()
+        assert total(office, ledger) == f"{wanted}.00"
+        new = {path.name for path in segments(office, ledger)} - before
+        assert len([name for name in new if not name.startswith("segment-1-")]) == (at > 0), "one for what was posted"
+        merged(office)
+        most = max(most, len(segments(office, ledger)))
+    assert most <= 3 * ALIKE, "neither files nor segments grow with the postings"
+    opened = office.books.opened(ledger)
+    assert isinstance(opened.source, ColumnsSource) and len(opened.source.segments.each) < ALIKE
+    # Earlier versions stand on the same segments, without what came later.
+    versions = [answer_statement(office, ledger, NET, Opened(), version).total.cells[0].value for version in (1, 7, 29)]
+    assert versions == ["2.00", "35.00", "464.00"]
+
+
+def test_what_does_not_count_is_a_flag_and_no_segment_is_made_for_it(office: Office, ledger: str, csv_file: Write) -> None:
+    for at in range(3):
+        post(office, ledger, csv_file, at)
+    assert total(office, ledger) == "9.00"
+    before = segments(office, ledger)
+    first, second, _ = (each.id for each in office.books.batches(office.books.ledger(ledger).id))
+    withdraw(office, ledger, second, leave_hole=False)
+    assert total(office, ledger) == "6.00" and segments(office, ledger) == before
+    restore(office, ledger, second)
+    assert total(office, ledger) == "9.00" and segments(office, ledger) == before
+    line = office.books.read_lines(office.books.ledger(ledger).id, [1])[0]
+    office.books.correct_line(
+        office.books.ledger(ledger).id, line.id, LineChange(amount="101"), "typed wrong", date(2026, 3, 1), "T"
+    )
+    assert total(office, ledger) == "109.00" and len(segments(office, ledger)) == len(before) + 1
+    withdraw(office, ledger, first, leave_hole=False)
+    assert check_table(office, ledger, NET).agrees
+    for version in range(1, 7):
+        found = answer_statement(office, ledger, NET, Opened(), version)
+        assert check_table(office, ledger, NET, version).agrees and found.version == version
+
+
+def test_columns_in_segments_equal_columns_made_in_one_piece(
+    office: Office, ledger: str, csv_file: Write, tmp_path: Path
+) -> None:
+    """Dimensions, quantities, decimals and dated levels that came with later files; the same lines read at once elsewhere."""
+    files = [
+        csv_file("a.csv", "date,order,rep,amount", "2026-03-05,A,Ada,5", "2026-01-05,B,Bo,-2"),
+        csv_file("b.csv", "date,order,rep,product,amount,quantity", "2026-02-01,A,Ada,P1,1.2551,3", "2026-04-01,C,,P2,4,"),
+        csv_file("teams.csv", "rep,team,valid_from", "Ada,Red,2026-01-01", "Ada,Blue,2026-03-01", "Bo,Red,2026-01-01"),
+        csv_file("c.csv", "date,order,rep,product,amount,cost", "2026-03-05,A,Cy,P1,-0.5,0.1251", "2025-12-31,,Ada,,9,1"),
+    ]
+    statement = Statement(
+        (ShownMeasure("net_sales"), ShownMeasure("orders"), ShownMeasure("units"), ShownMeasure("cost")),
+        ("team", "product"), as_of=PinnedDay(date(2026, 12, 31)),
+    )  # fmt: skip
+    for each in files:
+        post_files(office, stage_files(office, ledger, [each]).id, quiet)
+        total(office, ledger)
+    assert isinstance(office.books, MariaDbBooks)
+    elsewhere = MariaDbBooks(office.books.engine.url.render_as_string(hide_password=False), tmp_path / "columns", now)
+    try:
+        cut, whole = (books.opened(ledger).source for books in (office.books, elsewhere))
+        assert isinstance(cut, ColumnsSource) and isinstance(whole, ColumnsSource)
+        assert len(cut.segments.each) == 2 and len(whole.segments.each) == 1
+        for how in (statement, replace(statement, levels="as_it_is_now"), replace(statement, returns="sale_day")):
+            found = [
+                answer(how, opened.facts, opened.source, date(2026, 12, 31), Opened(2))
+                for opened in (office.books.opened(ledger), elsewhere.opened(ledger))
+            ]
+            assert found[0] == found[1] and len(found[0].rows) > 4
+    finally:
+        elsewhere.engine.dispose()
+
+
+def test_segments_of_another_record_are_not_taken_for_ones_own(office: Office, ledger: str, csv_file: Write) -> None:
+    post(office, ledger, csv_file, 1)
+    assert total(office, ledger) == "3.00"
+    [path] = segments(office, ledger)
+    manifest = path / "manifest.json"
+    manifest.write_text(manifest.read_text().replace('"marks": {', '"marks": {"999": "2 3 abc",'))
+    assert isinstance(office.books, MariaDbBooks)
+    office.books._cache._open.clear()
+    assert total(office, ledger) == "3.00"
+    [again] = segments(office, ledger)
+    assert again != path, "the lines are read again"
 
 
 def test_a_column_that_is_overwritten_while_it_is_mapped_is_noticed(office: Office, ledger: str, csv_file: Write) -> None:
     post(office, ledger, csv_file, 1)
     assert total(office, ledger) == "3.00"
-    path = folder_of(office, ledger) / "version-1" / "amount.npy"
+    path = segments(office, ledger)[0] / "amount.npy"
     mapped = np.load(path, mmap_mode="r+")
     mapped[0] += 500
     mapped.flush()
     assert total(office, ledger) == "8.00", "until somebody looks, what is mapped is what is read"
     assert check_table(office, ledger, NET).agrees, "the check sees it, has the columns made anew, and is made again"
     assert total(office, ledger) == "3.00"
+    path = segments(office, ledger)[0] / "amount.npy"
     mapped = np.load(path, mmap_mode="r+")
     mapped[0] += 500
     mapped.flush()
@@ -85,9 +177,10 @@ def test_a_file_where_a_folder_should_be_is_no_obstacle(office: Office, ledger: 
     assert total(office, ledger) == "3.00"
     post(office, ledger, csv_file, 2)
     (home / "version-2").write_text("a file")
+    (home / "segment-9-9-abc").write_text("a file")
     assert total(office, ledger) == "7.00"
     post(office, ledger, csv_file, 3)
-    (home / f"version-3.making-{os.getpid()}").write_text("a file")
+    (home / f"segment-5-6-abc.making-{os.getpid()}").write_text("a file")
     assert total(office, ledger) == "12.00"
     shutil.rmtree(home)
     post(office, ledger, csv_file, 4)
@@ -147,16 +240,16 @@ def test_one_ledgers_building_stops_no_other(
     for at, name in enumerate((ledger, other)):
         post(office, name, csv_file, at)
     slow, going, built = threading.Event(), threading.Event(), []
-    number, real = office.books.ledger(ledger).id, columns_cache.build
+    number, real = office.books.ledger(ledger).id, columns_cache.read_segments
 
-    def build(engine: Engine, url: str, ledger_id: int, version: int, folder: Path) -> Manifest:
+    def read(url: str, ledger_id: int, lines: VersionLines, wanted: Sequence[Stretch], home: Path) -> None:
         built.append(ledger_id)
         if ledger_id == number:
             going.set()
             assert slow.wait(60)
-        return real(engine, url, ledger_id, version, folder)
+        real(url, ledger_id, lines, wanted, home)
 
-    monkeypatch.setattr(columns_cache, "build", build)
+    monkeypatch.setattr(columns_cache, "read_segments", read)
     found: list[str | None] = []
     asking = [threading.Thread(target=lambda: found.append(total(office, ledger))) for _ in range(3)]
     for each in asking:

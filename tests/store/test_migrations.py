@@ -10,6 +10,8 @@ from alembic.migration import MigrationContext
 from sqlalchemy import create_engine, text
 
 from lofty_abacus.actions.ports import Office
+from lofty_abacus.core.grouping.source import ColumnsSource
+from lofty_abacus.core.segments import joined
 from lofty_abacus.server import mariadb
 from lofty_abacus.store import migrating
 from lofty_abacus.store.books import MariaDbBooks
@@ -55,11 +57,11 @@ def test_a_ledger_of_the_first_tables_is_carried_over(server: mariadb.RunningSer
     ]  # fmt: skip
     for version, amount, teams in ((4, 350, {"Red": 350}), (2, 1250, {}), (1, 350, {})):
         opened = books.opened("Old", version)
-        assert int(opened.source.columns.amount.sum()) == amount
-        level = opened.source.columns.levels["team"]
-        found = {
-            level.members.key(int(level.mapping[code])) for code in opened.source.columns.dimensions["rep"].codes.tolist() if code
-        }
+        assert isinstance(opened.source, ColumnsSource)
+        lines = joined(opened.source.segments.each)
+        assert int(lines.amount.sum()) == amount
+        level = lines.levels["team"]
+        found = {level.members.key(int(level.mapping[code])) for code in lines.dimensions["rep"].codes.tolist() if code}
         assert found == (set(teams) or {None}), "a lookup counts from the version in which it was posted"
     with books.engine.connect() as connection:
         assert connection.exec_driver_sql("SELECT team, SUM(amount) FROM ledger_1_lines GROUP BY team").all() == [

@@ -1,4 +1,4 @@
-"""The lines of one ledger version as columns, sorted by (day, order id code): a window of days is then a slice.
+"""Lines as columns, sorted by (day, order id code): a window of days is then a slice.
 
 Shapes are [n] for n lines. Code 0 of every dimension is the blank member; code 1 of a level is the member for keys that no lookup
 knows ("not mapped").
@@ -16,7 +16,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core.errors import ColumnsError
-from lofty_abacus.core.money import INT64_MAX
 from lofty_abacus.core.name_order import PLAIN, NameOrder
 
 Codes = NDArray[np.uint8] | NDArray[np.uint16] | NDArray[np.uint32]
@@ -141,11 +140,12 @@ def dated_codes(
 
 @dataclass(frozen=True)
 class LineColumns:
-    """All columns of a ledger version.
+    """All columns of some lines of a ledger: a segment of its versions, or all of them.
 
     first_day: day number (since 1970-01-01) of offset 0; day: u16 offsets, ascending.
     side: u8, 0 sale or 1 return. amount, quantity, cost: i64 minor units at the ledger's scales; where quantity or cost is
     missing (its *_missing flag, u8, is 1) the integer is 0. line_id: the line's id in the database, u32 or u64.
+    out: u8, 1 for lines that do not count (None: all do). largest: per summed column the largest size, where it is known.
     """
 
     first_day: int
@@ -161,9 +161,18 @@ class LineColumns:
     levels: Mapping[str, Level]
     roles: Mapping[str, str] = field(default_factory=dict)
     """Dimension name by role, for the roles whose ids are counted: order, customer, product."""
+    out: NDArray[np.uint8] | None = None
+    largest: Mapping[str, int] | None = None
+    remembered: dict[str, Any] = field(default_factory=dict, compare=False, repr=False)
+    """What was found out about the lines and holds as long as all of them count, shared by the versions that share them."""
 
     def __len__(self) -> int:
         return len(self.day)
+
+    @cached_property
+    def counted(self) -> int:
+        """How many of the lines count."""
+        return len(self) - (0 if self.out is None else int(self.out.sum(dtype=np.int64)))
 
     def values(self, column: str) -> NDArray[np.int64]:
         """A summed column. Raises ColumnsError where the ledger has none of that name."""
@@ -207,16 +216,14 @@ class LineColumns:
             line_id=self.line_id[at],
             dimensions={name: DimensionColumn(each.codes[at], each.members) for name, each in self.dimensions.items()},
             levels={name: replace(each, codes=some(each.codes)) for name, each in self.levels.items()},
+            out=some(self.out),
+            remembered={},
         )
 
     @property
     def has_dated_levels(self) -> bool:
         """Whether a level's member depends on the day for some key."""
         return any(each.changes is not None for each in self.levels.values())
-
-    def as_it_is(self, day: int) -> LineColumns:
-        """The same lines with every level as it is on one day (section 12). day: a day number."""
-        return replace(self, levels={name: level.as_it_is(day) for name, level in self.levels.items()})
 
     def slice_of(self, first: int, last: int) -> tuple[int, int]:
         """The slice [start, stop) of the lines of the days first..last (day numbers)."""
@@ -227,32 +234,53 @@ class LineColumns:
         stop = int(np.searchsorted(self.day, np.uint16(min(upper, 65535)), side="right"))
         return start, stop
 
-    @cached_property
-    def one_word(self) -> Mapping[str, bool]:
-        """Per column, whether any sum of it fits int64: max|value| x n < 2^63 (section 2)."""
-        return {name: self._fits(self.values(name)) for name in ("amount", "quantity", "cost") if self._has(name)}
-
-    @cached_property
-    def scattered_orders(self) -> NDArray[np.uint8]:
-        """Per order code, 1 where the order's lines are not all adjacent (it spans days): last-seen cannot count it alone."""
-        column = self.dimensions[self.roles["order"]]
-        codes = column.codes
-        starts = np.flatnonzero(np.concatenate(([True], codes[1:] != codes[:-1]))) if len(codes) else np.empty(0, np.int64)
-        runs = np.bincount(codes[starts], minlength=column.members.size)
-        scattered = (runs > 1).astype(np.uint8)
-        scattered[BLANK] = 0
-        return scattered
-
-    @cached_property
-    def has_scattered_orders(self) -> bool:
-        """Whether any order's lines are not all adjacent."""
-        return bool(self.scattered_orders.any())
-
-    def _has(self, name: str) -> bool:
+    def has(self, name: str) -> bool:
+        """Whether there is a summed column of this name."""
         return {"amount": self.amount, "quantity": self.quantity, "cost": self.cost}[name] is not None
 
-    def _fits(self, values: NDArray[np.int64]) -> bool:
+    def bound_of(self, name: str) -> int:
+        """What no sum of a summed column exceeds in size: max|value| x n."""
+        values = self.values(name)
         if not len(values):
-            return True
-        largest = max(abs(int(values.min())), abs(int(values.max())))
-        return largest * len(values) <= INT64_MAX
+            return 0
+        largest = None if self.largest is None else self.largest.get(name)
+        return (size_of(values) if largest is None else largest) * len(values)
+
+    def order_runs(self, size: int) -> NDArray[np.int64]:
+        """Per order code, in how many runs of neighbours its lines that count stand: i64[size]; none for the blank one."""
+        runs = np.bincount(self._run_starts, minlength=size)
+        runs[:1] = 0  # the blank one
+        return runs
+
+    @property
+    def orders_and_runs(self) -> tuple[NDArray[np.int64] | None, NDArray[np.uint8]]:
+        """The different order codes of lines that count, ascending, and in how many runs (2: several) each stands.
+
+        Of many orders: None, and the runs of the codes from 0 on. Remembered where all lines count.
+        """
+        if self.out is not None:
+            return self._orders_and_runs()
+        if "orders" not in self.remembered:
+            self.remembered["orders"] = self._orders_and_runs()
+        found: tuple[NDArray[np.int64] | None, NDArray[np.uint8]] = self.remembered["orders"]
+        return found
+
+    def _orders_and_runs(self) -> tuple[NDArray[np.int64] | None, NDArray[np.uint8]]:
+        starts = self._run_starts
+        top = int(starts.max()) + 1 if len(starts) else 0
+        if len(starts) * 8 > top:
+            return None, np.minimum(self.order_runs(top), 2).astype(np.uint8)
+        codes, times = np.unique(starts[starts != BLANK], return_counts=True)
+        return codes.astype(np.int64), np.minimum(times, 2).astype(np.uint8)
+
+    @property
+    def _run_starts(self) -> Codes:
+        codes = self.dimensions[self.roles["order"]].codes
+        if self.out is not None:
+            codes = codes[self.out == 0]
+        return codes[np.flatnonzero(np.concatenate(([True], codes[1:] != codes[:-1])))] if len(codes) else codes
+
+
+def size_of(values: NDArray[Any]) -> int:
+    """The largest size of some figures, without their sign."""
+    return max(abs(int(values.min())), abs(int(values.max()))) if len(values) else 0

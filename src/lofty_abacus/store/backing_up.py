@@ -17,13 +17,13 @@ from sqlalchemy import Engine, select, text
 from sqlalchemy.engine import make_url
 
 from lofty_abacus.actions.errors import FullDiskError, NotFoundError, RecordsError, RefusedError
-from lofty_abacus.store.columns_build import posted_control
 from lofty_abacus.store.engine import connect, transaction
 from lofty_abacus.store.exclusions import condition_at
 from lofty_abacus.store.ledgers import active_batches
 from lofty_abacus.store.line_tables import line_table
 from lofty_abacus.store.migrating import newest_revision
 from lofty_abacus.store.tables import ledger
+from lofty_abacus.store.version_lines import posted_control
 
 #: What the first line of a backup says.
 FORM = "lofty-abacus backup 1"

@@ -47,12 +47,12 @@ from lofty_abacus.store import (
     statements,
     withdrawing,
 )
-from lofty_abacus.store.columns_build import posted_control
 from lofty_abacus.store.columns_cache import ColumnsCache
 from lofty_abacus.store.engine import connect, transaction
 from lofty_abacus.store.known_facts import KnownFacts
 from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.sql_totals import SqlTotals
+from lofty_abacus.store.version_lines import posted_control
 
 
 class MariaDbBooks:
@@ -123,7 +123,7 @@ class MariaDbBooks:
         """Facts and lines of one version, the current one if None. Raises NotFoundError, RecordsError."""
         record, known = self._facts.opened(name, version)
         source = self._cache.source(record.id, known.control)
-        return OpenedLedger(record, known.facts, len(source.columns), source)
+        return OpenedLedger(record, known.facts, len(source), source)
 
     def verify_columns(self, ledger_id: int | None = None) -> int:
         """Read again what is kept of lines beside the record; what was changed is made anew. How many versions there were."""

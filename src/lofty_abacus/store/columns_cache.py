@@ -1,46 +1,77 @@
-"""Open a ledger version's columns: verified against MariaDB, rebuilt when missing or wrong, shared by all who ask."""
+"""Open a ledger version's lines: segments verified, made where there are none, checked against MariaDB, shared by all who ask."""
 
 from __future__ import annotations
 
-import json
 import logging
-import re
+import zlib
 from collections import OrderedDict
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from pathlib import Path
 from threading import Lock
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from sqlalchemy import Engine
 
 from lofty_abacus.actions.errors import RecordsError
 from lofty_abacus.core.grouping.blocks import Workers
 from lofty_abacus.core.grouping.source import ColumnsSource
-from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members
-from lofty_abacus.store.columns_build import FORM, Control, Manifest, build, checksum_of, throw_away
+from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members, dated_codes
+from lofty_abacus.core.segments import Segments, segments_of
 from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.level_columns import level_steps, narrow
 from lofty_abacus.store.members import members_of
+from lofty_abacus.store.segment_build import MOST_MERGED, merge_segments, read_segments
+from lofty_abacus.store.segment_files import (
+    Arrays,
+    Manifest,
+    Stretch,
+    clear_unfinished,
+    exact_sum,
+    is_whole,
+    kept_or_made,
+    mapped,
+    segments_in,
+    throw_away,
+)
+from lofty_abacus.store.version_lines import Control, VersionLines, uncovered, version_lines
 
 _log = logging.getLogger(__name__)
-#: Versions held open in memory, over all ledgers, and kept as files per ledger.
+#: Versions held open in memory, over all ledgers.
 MOST_OPEN = 8
-MOST_KEPT = 3
-_VERSION = re.compile(r"version-(\d+)")
+#: So many segments of about one size are put together.
+ALIKE = 8
+#: How many times larger the segments of one size are than those of the next smaller.
+STEP = 8
+#: Flags of lines that do not count that are kept ready for a segment.
+MOST_FLAGS = 4
+
+
+@dataclass(eq=False)
+class _Held:
+    """A segment that was verified and is mapped, with what was found out about its lines."""
+
+    folder: Path
+    manifest: Manifest
+    arrays: Arrays
+    remembered: dict[str, Any] = field(default_factory=dict)
+    flags: OrderedDict[object, NDArray[np.uint8] | None] = field(default_factory=OrderedDict)
 
 
 @dataclass(frozen=True)
 class _Open:
-    """Columns that are mapped, and where from."""
+    """A version that can be asked, and the segments that it stands on."""
 
-    folder: Path
+    held: tuple[_Held, ...]
     source: ColumnsSource
 
 
 class ColumnsCache:
-    """Sources by ledger and version. Safe for several threads: a version is built once, and its building stops no other."""
+    """Sources by ledger and version. Safe for several threads: what is read for one ledger stops no other."""
 
     def __init__(self, engine: Engine, url: str, folder: Path, workers: Workers) -> None:
         self._engine = engine
@@ -48,16 +79,22 @@ class ColumnsCache:
         self._folder = folder
         self._workers = workers
         self._open: OrderedDict[tuple[int, Control], _Open] = OrderedDict()
-        #: Per ledger and version that is being built, or waited for: its lock, and how many hold or want it.
-        self._building: dict[tuple[int, int], tuple[Lock, int]] = {}
+        self._held: dict[Path, _Held] = {}
+        #: Per ledger, while its segments are read, made or thrown away: its lock, and how many hold or want it.
+        self._busy: dict[int, tuple[Lock, int]] = {}
         self._lock = Lock()
+        self._merging = ThreadPoolExecutor(1, thread_name_prefix="segments")
+
+    def close(self) -> None:
+        """Begin nothing more in the background; what is being put together is left to its end."""
+        self._merging.shutdown(wait=True, cancel_futures=True)
 
     def source(self, ledger_id: int, control: Control) -> ColumnsSource:
-        """The lines of a version. Raises RecordsError where columns will not agree with what they must hold."""
+        """The lines of a version. Raises RecordsError where they will not agree with what they must come to."""
         key = (ledger_id, control)
         found = self._known(key)
         if found is None:
-            with self._alone(ledger_id, control.version):
+            with self._alone(ledger_id):
                 found = self._known(key)
                 if found is None:
                     found = self._opened(ledger_id, control)
@@ -65,7 +102,13 @@ class ColumnsCache:
                         self._open[key] = found
                         while len(self._open) > MOST_OPEN:
                             self._open.popitem(last=False)
+                    self._settle(ledger_id, control.version)
         return found.source
+
+    def is_open(self, ledger_id: int, control: Control) -> bool:
+        """Whether a version can be asked at once."""
+        with self._lock:
+            return (ledger_id, control) in self._open
 
     def _known(self, key: tuple[int, Control]) -> _Open | None:
         with self._lock:
@@ -74,83 +117,124 @@ class ColumnsCache:
             return self._open.get(key)
 
     @contextmanager
-    def _alone(self, ledger_id: int, version: int) -> Iterator[None]:
-        """Whoever builds or throws away the columns of a version does so alone; other versions and ledgers go on."""
-        key = (ledger_id, version)
+    def _alone(self, ledger_id: int) -> Iterator[None]:
+        """Whoever makes or throws away segments of a ledger does so alone; other ledgers go on."""
         with self._lock:
-            lock, wanted = self._building.get(key, (Lock(), 0))
-            self._building[key] = (lock, wanted + 1)
+            lock, wanted = self._busy.get(ledger_id, (Lock(), 0))
+            self._busy[ledger_id] = (lock, wanted + 1)
         try:
             with lock:
                 yield
         finally:
             with self._lock:
-                lock, wanted = self._building[key]
+                lock, wanted = self._busy[ledger_id]
                 if wanted == 1:
-                    del self._building[key]
+                    del self._busy[ledger_id]
                 else:
-                    self._building[key] = (lock, wanted - 1)
+                    self._busy[ledger_id] = (lock, wanted - 1)
 
     def verify(self, ledger_id: int | None = None) -> int:
-        """Read the files of what is open (of one ledger, or of all) again; how many versions were changed under us.
+        """Read the files of what is open (of one ledger, or of all) again; how many segments were changed under us.
 
-        They are made anew when they are next asked for.
+        They are made anew when a version that stands on them is next asked for.
         """
         with self._lock:
-            looked_at = [(key, each) for key, each in self._open.items() if ledger_id in (None, key[0])]
-        spoilt = [(key, each) for key, each in looked_at if verified(each.folder, key[1]) is None]
-        for key, each in spoilt:
-            with self._alone(key[0], key[1].version):
-                with self._lock:
-                    is_open = self._open.get(key) is each
-                    if is_open:
-                        del self._open[key]
-                if is_open:
-                    throw_away(each.folder)
+            looked_at = [each for each in self._held.values() if ledger_id in (None, each.manifest.ledger_id)]
+        spoilt = [each for each in looked_at if not is_whole(each.folder, each.manifest)]
+        for each in spoilt:
+            with self._alone(each.manifest.ledger_id):
+                self._drop(each)
             _log.error("the columns in %s were changed by something else: they are made anew", each.folder.name)
         return len(spoilt)
+
+    def _drop(self, held: _Held) -> None:
+        with self._lock:
+            for key in [key for key, each in self._open.items() if held in each.held]:
+                del self._open[key]
+            self._held.pop(held.folder, None)
+        throw_away(held.folder)
 
     def forget(self, ledger_id: int) -> None:
         """Throw all columns of a ledger away."""
         with self._lock:
             for key in [key for key in self._open if key[0] == ledger_id]:
                 del self._open[key]
-            throw_away(self._folder / f"ledger-{ledger_id}")
+            self._held = {path: each for path, each in self._held.items() if each.manifest.ledger_id != ledger_id}
+        throw_away(self._home(ledger_id))
+
+    def _home(self, ledger_id: int) -> Path:
+        return self._folder / f"ledger-{ledger_id}"
 
     def _opened(self, ledger_id: int, control: Control) -> _Open:
-        home = self._folder / f"ledger-{ledger_id}"
-        folder = home / f"version-{control.version}"
-        manifest = verified(folder, control)
-        if manifest is None:
-            _log.info("building the columns of ledger %s, version %s", ledger_id, control.version)
-            if home.exists() and not home.is_dir():
-                throw_away(home)
-            built = build(self._engine, self._url, ledger_id, control.version, folder)
-            manifest = verified(folder, control)
-            if manifest is None:
-                raise RecordsError(
-                    f"The lines of ledger {ledger_id} do not agree with its batches: {built.rows} lines of"
-                    f" {built.amount} minor units, and the batches say {control.lines} lines of {control.amount}."
-                )
-            self._keep_few(ledger_id, home, control.version)
-        columns = mapped_columns(folder, manifest, lambda name: self._members(name, manifest))
-        return _Open(folder, ColumnsSource(columns, workers=self._workers))
+        home = self._home(ledger_id)
+        if home.exists() and not home.is_dir():
+            throw_away(home)
+        with transaction(self._engine) as connection:
+            lines = version_lines(connection, ledger_id, control.version)
+        for attempt in ("with what is there", "made anew"):
+            held = self._segments(ledger_id, lines, home)
+            segments = self._assembled(held, lines)
+            total = sum(_counted_amount(each, part) for each, part in zip(held, segments, strict=True)) if held else 0
+            if (len(segments), str(total), lines.control.scales) == (control.lines, control.amount, control.scales):
+                return _Open(tuple(held), ColumnsSource(segments, workers=self._workers))
+            _log.warning("the columns of ledger %s do not agree with its record, %s", ledger_id, attempt)
+            for each in held:
+                self._drop(each)
+        raise RecordsError(
+            f"The lines of ledger {ledger_id} do not agree with its batches: {len(segments)} lines of"
+            f" {total} minor units, and the batches say {control.lines} lines of {control.amount}."
+        )
 
-    def _keep_few(self, ledger_id: int, home: Path, version: int) -> None:
-        """The folder just made, those being made and those of the latest versions stay, whatever clocks say.
+    def _segments(self, ledger_id: int, lines: VersionLines, home: Path) -> list[_Held]:
+        """The segments that a version stands on, the large ones first; what none holds is read."""
+        held = self._chosen(lines, home)
+        missing = uncovered(lines.counting, [hold for each in held for hold in each.manifest.holds])
+        if missing:
+            _log.info("reading %s lines of ledger %s", sum(each.size for each in missing), ledger_id)
+            read_segments(self._url, ledger_id, lines, missing, home)
+            held = self._chosen(lines, home)
+        return held
 
-        What is mapped lives on anyway.
-        """
+    def _chosen(self, lines: VersionLines, home: Path) -> list[_Held]:
+        found: list[_Held] = []
+        taken: list[Stretch] = []
+        counting = lines.counting
+        usable = [(path, each) for path, each in segments_in(home).items() if _fits(each, lines)]
+        for path, manifest in sorted(usable, key=lambda each: (-each[1].rows, each[0].name)):
+            mine = sorted(manifest.holds)
+            if uncovered(mine, taken) == mine and uncovered(counting, taken) != uncovered(counting, [*taken, *mine]):
+                held = self._hold(path, manifest)
+                if held is not None:
+                    found.append(held)
+                    taken += mine
+        return found
+
+    def _hold(self, path: Path, manifest: Manifest) -> _Held | None:
+        """A segment that is whole, mapped; one that is not is thrown away."""
         with self._lock:
-            making = {at for of, at in self._building if of == ledger_id}
-        numbers = {path: int(found[1]) for path in home.iterdir() if (found := _VERSION.fullmatch(path.name))}
-        latest = sorted((number for number in numbers.values() if number != version), reverse=True)[: MOST_KEPT - 1]
-        for path in home.iterdir():
-            if numbers.get(path) not in {version, *latest, *making} and ".making-" not in path.name:
-                throw_away(path)
+            held = self._held.get(path)
+        if held is not None and held.manifest == manifest and path.is_dir():
+            return held
+        if not is_whole(path, manifest):
+            throw_away(path)
+            return None
+        try:
+            held = _Held(path, manifest, mapped(path, manifest))
+        except (OSError, ValueError):
+            return None
+        with self._lock:
+            self._held[path] = held
+        return held
 
-    def _members(self, name: str, manifest: Manifest) -> Members:
-        size, number = manifest.sizes[name], manifest.ids[name]
+    def _assembled(self, held: Sequence[_Held], lines: VersionLines) -> Segments:
+        members = {name: self._members(name, lines) for name in lines.sizes}
+        own = {each.name: members[each.name] for _, each in lines.own}
+        steps = {name: level_steps(history, lines.sizes[of], lines.sizes[name]) for name, (of, history) in lines.levels.items()}
+        parts = [_columns(each, lines, members, steps) for each in held] or [_empty(lines, members, steps)]
+        return segments_of(parts, own)
+
+    def _members(self, name: str, lines: VersionLines) -> Members:
+        size, number = lines.sizes[name], lines.ids[name]
 
         def load() -> tuple[list[str | None], list[str]]:
             with transaction(self._engine) as connection:
@@ -158,57 +242,150 @@ class ColumnsCache:
 
         return Members(size, load)
 
+    def _settle(self, ledger_id: int, version: int) -> None:
+        """After a version was opened: throw away what nothing needs any more, put small segments together beside all else."""
+        with self._lock:
+            versions = [key[1].version for key in self._open if key[0] == ledger_id]
+            if version < max(versions):
+                return
+            used = {each for key, opened in self._open.items() if key[0] == ledger_id for each in opened.held}
+            latest = next(opened for key, opened in self._open.items() if (key[0], key[1].version) == (ledger_id, version))
+        holds = [hold for each in latest.held for hold in each.manifest.holds]
+        clear_unfinished(self._home(ledger_id))
+        for path, manifest in segments_in(self._home(ledger_id)).items():
+            known = self._held.get(path)
+            if known not in used and not uncovered(manifest.holds, holds):
+                with self._lock:
+                    self._held.pop(path, None)
+                throw_away(path)
+        if next(alike(latest.held), None):
+            self._merging.submit(self._merge, ledger_id, latest)
 
-def mapped_columns(folder: Path, manifest: Manifest, members: Callable[[str], Members]) -> LineColumns:
-    """The columns of a folder, mapped: nothing is read until it is asked for."""
+    def _merge(self, ledger_id: int, latest: _Open) -> None:
+        for some in alike(latest.held):
+            try:
+                merge_segments(
+                    self._home(ledger_id),
+                    {each.folder: each.manifest for each in some},
+                    dict(latest.source.segments.roles),
+                )
+            except (OSError, ValueError):
+                # They are thrown away meanwhile, or the disk is full: the next version tries again.
+                _log.warning("segments of ledger %s could not be put together", ledger_id, exc_info=True)
+
+
+def alike(held: Sequence[_Held]) -> Iterator[list[_Held]]:
+    """Segments of about one size, wherever there are so many that they are better one."""
+    sizes: dict[int, list[_Held]] = {}
+    for each in held:
+        size, rows = 0, each.manifest.rows
+        while rows >= STEP:
+            size, rows = size + 1, rows // STEP
+        # The smallest are all alike: a segment of ten lines costs as much as one of a thousand.
+        sizes.setdefault(max(size, 3), []).append(each)
+    for some in sizes.values():
+        some.sort(key=lambda each: each.manifest.holds)
+        while len(some) >= ALIKE:
+            lot: list[_Held] = []
+            while some and sum(each.manifest.rows for each in (*lot, some[0])) <= MOST_MERGED:
+                lot.append(some.pop(0))
+            if len(lot) < 2:
+                break
+            yield lot
+
+
+def _fits(manifest: Manifest, lines: VersionLines) -> bool:
+    """Whether a segment is of the record as it is: of the same batches, with the same decimals."""
+    marks = {str(batch): mark for batch, mark in lines.marks.items()}
+    return manifest.scales == lines.control.scales and all(marks.get(batch) == mark for batch, mark in manifest.marks.items())
+
+
+def _columns(
+    held: _Held,
+    lines: VersionLines,
+    members: Mapping[str, Members],
+    steps: Mapping[str, tuple[NDArray[np.int32], NDArray[np.int32] | None]],
+) -> LineColumns:
+    """A segment as the version reads it."""
+    arrays, manifest = held.arrays, held.manifest
+    named = {number: name for name, number in manifest.dimensions.items()}
+    codes: dict[str, Any] = {each.name: arrays[f"code-{named[number]}"] for number, each in lines.own if number in named}
+    dimensions = {name: DimensionColumn(values, members[name]) for name, values in codes.items()}
+    levels = {}
+    for name, (of, _) in lines.levels.items():
+        mapping, changes = steps[name]
+        found = None if changes is None else _dated(held, name, mapping, changes, codes.get(of), lines.sizes[name])
+        levels[name] = Level(of, mapping, members[name], found, changes)
     return LineColumns(
         first_day=manifest.first_day,
-        day=_mapped(folder, "day"),
-        side=_mapped(folder, "side"),
-        amount=_mapped(folder, "amount"),
-        quantity=_mapped_if(folder, "quantity", manifest),
-        cost=_mapped_if(folder, "cost", manifest),
-        quantity_missing=_mapped_if(folder, "quantity_missing", manifest),
-        cost_missing=_mapped_if(folder, "cost_missing", manifest),
-        line_id=_mapped(folder, "line_id"),
-        dimensions={
-            name: DimensionColumn(_mapped(folder, f"code-{name}"), members(name))
-            for name in manifest.sizes
-            if name not in manifest.of
-        },
-        levels={
-            name: Level(
-                of,
-                _mapped(folder, f"level-{name}"),
-                members(name),
-                _mapped_if(folder, f"lines-{name}", manifest),
-                _mapped_if(folder, f"changes-{name}", manifest),
-            )
-            for name, of in manifest.of.items()
-        },
-        roles=manifest.roles,
+        day=arrays["day"],
+        side=arrays["side"],
+        amount=arrays["amount"],
+        quantity=arrays.get("quantity"),
+        cost=arrays.get("cost"),
+        quantity_missing=arrays.get("quantity_missing"),
+        cost_missing=arrays.get("cost_missing"),
+        line_id=arrays["line_id"],
+        dimensions=dimensions,
+        levels=levels,
+        roles=lines.roles,
+        out=_flags(held, lines),
+        largest=manifest.largest,
+        remembered=held.remembered.setdefault(lines.roles.get("order", ""), {}),
     )
 
 
-def verified(folder: Path, control: Control) -> Manifest | None:
-    """The manifest, if the files are whole and agree with MariaDB's row count and control total."""
-    try:
-        manifest = Manifest(**json.loads((folder / "manifest.json").read_text()))
-        if (
-            manifest.form != FORM
-            or Control(manifest.version, manifest.rows, manifest.amount, (manifest.scales[0], manifest.scales[1])) != control
-        ):
-            return None
-        if any(checksum_of(folder / f"{name}.npy") != value for name, value in manifest.checksums.items()):
-            return None
-    except (OSError, ValueError, TypeError, EOFError):
-        return None
-    return manifest
+def _dated(held: _Held, name: str, mapping: NDArray[np.int32], changes: NDArray[np.int32], codes: Any, size: int) -> NDArray[Any]:
+    """The member of each line on its day, kept beside the segment under the content of the level's history."""
+    arrays, first_day = held.arrays, held.manifest.first_day
+    own = np.zeros(len(arrays["amount"]), np.uint8) if codes is None else codes
+    mark = zlib.crc32(np.ascontiguousarray(changes).tobytes(), zlib.crc32(np.ascontiguousarray(mapping).tobytes()))
+
+    def make() -> NDArray[Any]:
+        days = arrays["day"].astype(np.int32) + first_day
+        return dated_codes(mapping, changes, own, days).astype(narrow(size))
+
+    return kept_or_made(held.folder, f"lines-{name}-{mark:08x}-{narrow(size).__name__}", make)
 
 
-def _mapped(folder: Path, name: str) -> Any:
-    return np.asarray(np.load(folder / f"{name}.npy", mmap_mode="r"))
+def _flags(held: _Held, lines: VersionLines) -> NDArray[np.uint8] | None:
+    """Flags of the lines that do not count, the last ones kept ready."""
+    manifest = held.manifest
+    key = lines.out_key(manifest.holds)
+    if key not in held.flags:
+        held.flags[key] = lines.out_of(manifest.holds, held.arrays, manifest.first_day)
+        while len(held.flags) > MOST_FLAGS:
+            held.flags.popitem(last=False)
+    held.flags.move_to_end(key)
+    return held.flags[key]
 
 
-def _mapped_if(folder: Path, name: str, manifest: Manifest) -> Any:
-    return _mapped(folder, name) if name in manifest.checksums else None
+def _counted_amount(held: _Held, columns: LineColumns) -> int:
+    whole = int(held.manifest.amount)
+    return whole if columns.out is None else whole - exact_sum(columns.amount[np.flatnonzero(columns.out)])
+
+
+def _empty(
+    lines: VersionLines,
+    members: Mapping[str, Members],
+    steps: Mapping[str, tuple[NDArray[np.int32], NDArray[np.int32] | None]],
+) -> LineColumns:
+    """No lines at all."""
+    none = np.zeros(0, np.uint8)
+    return LineColumns(
+        first_day=0,
+        day=np.zeros(0, np.uint16),
+        side=none,
+        amount=np.zeros(0, np.int64),
+        quantity=None,
+        cost=None,
+        quantity_missing=None,
+        cost_missing=None,
+        line_id=np.zeros(0, np.uint32),
+        dimensions={each.name: DimensionColumn(none, members[each.name]) for _, each in lines.own},
+        levels={
+            name: Level(of, steps[name][0], members[name], None if steps[name][1] is None else none, steps[name][1])
+            for name, (of, _) in lines.levels.items()
+        },
+        roles=lines.roles,
+    )

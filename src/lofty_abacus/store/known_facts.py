@@ -11,9 +11,9 @@ from sqlalchemy import Engine
 from lofty_abacus.actions.errors import RecordsError
 from lofty_abacus.actions.records import LedgerRecord
 from lofty_abacus.core.statement.ledger import LedgerFacts
-from lofty_abacus.store.columns_build import Control, posted_control
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.ledgers import facts_at, ledger_named, stamped
+from lofty_abacus.store.version_lines import Control, posted_control
 
 #: Versions, over all ledgers, that are remembered.
 MOST_KNOWN = 32

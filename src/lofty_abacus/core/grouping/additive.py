@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Sequence
 from functools import partial, reduce
 from typing import Any
 
@@ -12,14 +12,11 @@ from numpy.typing import NDArray
 from lofty_abacus.core import kernels
 from lofty_abacus.core.grouping.blocks import BLOCK, Workers, at_once, blocks, shares
 from lofty_abacus.core.grouping.cells import CellGrid
-from lofty_abacus.core.grouping.segments import Segments
+from lofty_abacus.core.grouping.cuts import Cuts
+from lofty_abacus.core.grouping.partials import Pass, PassSums
 from lofty_abacus.core.lines import LineColumns
 from lofty_abacus.core.measures.sums import LineSum
-
-#: One reading of the lines: the column that is added, and the columns a line must have to be read.
-Pass = tuple[str, tuple[str, ...]]
-#: Per pass, sums by [window, cell, side, (sum, count)] or with a third entry for the low word.
-PassSums = Mapping[Pass, NDArray[np.int64]]
+from lofty_abacus.core.segments import Segments
 
 
 def passes_of(sums: frozenset[LineSum]) -> list[Pass]:
@@ -29,17 +26,23 @@ def passes_of(sums: frozenset[LineSum]) -> list[Pass]:
     return sorted(summed | {("amount", given) for given in bare})
 
 
-def sums_by_segment(columns: LineColumns, grid: CellGrid, segments: Segments, wanted: list[Pass], workers: Workers) -> PassSums:
-    """Read each line once: i64[segments, cells, 2, words] per pass, the cell of lines that do not count left out."""
-    parts = shares(segments.slices, workers)
-    tasks = [partial(_share, columns, grid, len(segments.slices), wanted, part) for part in parts]
+def sums_by_cut(segments: Segments, grids: Sequence[CellGrid], cuts: Cuts, wanted: list[Pass], workers: Workers) -> PassSums:
+    """Read each line once: i64[cuts, cells, 2, words] per pass, the cell of lines that do not count left out.
+
+    What each segment gives is added: cells and words are the same for all of them.
+    """
+    # Each stretch of neighbours in a segment is one slice, told apart by its segment and its cut.
+    whose = [(segment, cut) for segment in range(len(segments.each)) for cut in range(len(cuts))]
+    slices = [pair for columns in segments for pair in cuts.slices(columns)]
+    words = [words_of(segments, each) for each in wanted]
+    tasks = [partial(_share, grids, whose, len(cuts), wanted, words, part) for part in shares(slices, workers)]
     results = at_once(tasks, workers)
     return {each: reduce(np.add, [result[number] for result in results])[:, :-1] for number, each in enumerate(wanted)}
 
 
-def words_of(columns: LineColumns, one: Pass) -> int:
+def words_of(segments: Segments, one: Pass) -> int:
     """Entries per cell and side: 2 (sum, count) where int64 holds every sum, else 3 (high, count, low)."""
-    return 2 if columns.one_word[one[0]] else 3
+    return 2 if segments.one_word[one[0]] else 3
 
 
 def total_of(wanted: LineSum, sums: PassSums) -> NDArray[Any]:
@@ -62,19 +65,27 @@ def _of_side(by_side: NDArray[Any], side: str) -> NDArray[Any]:
 
 
 def _share(
-    columns: LineColumns, grid: CellGrid, segments: int, wanted: list[Pass], part: list[tuple[int, int, int]]
+    grids: Sequence[CellGrid],
+    whose: Sequence[tuple[int, int]],
+    cuts: int,
+    wanted: list[Pass],
+    words: list[int],
+    part: list[tuple[int, int, int]],
 ) -> list[NDArray[np.int64]]:
-    into = [np.zeros((segments, grid.count + 1, 2, words_of(columns, each)), np.int64) for each in wanted]
+    into = [np.zeros((cuts, grids[0].count + 1, 2, size), np.int64) for size in words]
     cells = np.empty(BLOCK, np.int32)
     narrowed = np.empty(BLOCK, np.int32)
     for number, start, stop in part:
+        segment, cut = whose[number]
+        grid = grids[segment]
+        columns = grid.columns
         for at, until in blocks(start, stop):
             here = cells[: until - at]
             grid.fill(here, at, until)
             for (column, given), sums in zip(wanted, into, strict=True):
                 counted = _with_given(columns, here, narrowed, given, grid.count, at, until)
                 add = kernels.add_sums if sums.shape[-1] == 2 else kernels.add_words
-                add(counted, columns.side[at:until], columns.values(column)[at:until], sums[number])
+                add(counted, columns.side[at:until], columns.values(column)[at:until], sums[cut])
     return into
 
 

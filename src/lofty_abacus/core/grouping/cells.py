@@ -17,36 +17,23 @@ from numpy.typing import NDArray
 from lofty_abacus.core import kernels
 from lofty_abacus.core.grouping.request import Filter, PathFilter
 from lofty_abacus.core.lines import Codes, LineColumns
+from lofty_abacus.core.segments import Segments
 
-MOST_DENSE = 1 << 22
+#: Cells up to which every combination of members has one of its own, whatever the lines; and beyond which none has.
+LEAST_DENSE, MOST_DENSE = 4096, 1 << 22
 
 
-@dataclass(frozen=True)
-class CellGrid:
-    """How lines find their cells. `count` cells are real; cell number `count` takes the lines that do not count."""
+@dataclass(frozen=True, eq=False)
+class Cells:
+    """The cells of an answer, the same for all segments: cell number `count` takes the lines that do not count.
 
-    columns: LineColumns
-    rows: tuple[str, ...]
-    filters: tuple[Filter, ...]
+    radices: members per row dimension. is_dense: whether every combination of members has a cell of its own. keys: the
+    mixed-radix number of each cell, ascending: i64[count].
+    """
 
-    @cached_property
-    def radices(self) -> tuple[int, ...]:
-        """Members per row dimension."""
-        return tuple(self.columns.members(name).size for name in self.rows)
-
-    @cached_property
-    def is_dense(self) -> bool:
-        """Whether every combination of members has a cell of its own."""
-        space = int(np.prod([float(each) for each in self.radices])) if self.rows else 1
-        return space <= max(4096, min(MOST_DENSE, len(self.columns)))
-
-    @cached_property
-    def keys(self) -> NDArray[np.int64]:
-        """The mixed-radix number of each cell, ascending: i64[count]."""
-        if self.is_dense:
-            return np.arange(int(np.prod(self.radices, dtype=np.int64)) if self.rows else 1, dtype=np.int64)
-        ordered = np.sort(self._line_keys)
-        return ordered[np.concatenate(([True], ordered[1:] != ordered[:-1]))]
+    radices: tuple[int, ...]
+    is_dense: bool
+    keys: NDArray[np.int64]
 
     @property
     def count(self) -> int:
@@ -75,30 +62,49 @@ class CellGrid:
         up[-1] = len(keys)
         return keys, up
 
+
+@dataclass(frozen=True, eq=False)
+class CellGrid:
+    """How the lines of a segment find their cells."""
+
+    columns: LineColumns
+    rows: tuple[str, ...]
+    filters: tuple[Filter, ...]
+    cells: Cells
+
+    @property
+    def count(self) -> int:
+        """Number of real cells."""
+        return self.cells.count
+
     def fill(self, cells: NDArray[np.int32], start: int, stop: int) -> None:
         """Write the cell of each line of [start, stop) into cells[: stop - start]."""
-        if self.is_dense:
+        if self.cells.is_dense:
             self._fill_dense(cells, start, stop)
         else:
-            cells[:] = np.searchsorted(self.keys, self._line_keys[start:stop])
+            cells[:] = np.searchsorted(self.cells.keys, self._line_keys[start:stop])
         for codes, keep in self._kept:
             kernels.drop_members(cells, codes[start:stop], keep, self.count)
         for path in self._paths:
             cells[~path.keeps(slice(start, stop))] = self.count
+        if self.columns.out is not None:
+            kernels.drop_flagged(cells, self.columns.out[start:stop], self.count)
 
     def cells_at(self, lines: NDArray[np.int64]) -> NDArray[np.int32]:
         """The cells of some lines by position: i32[lines]."""
-        if self.is_dense:
+        if self.cells.is_dense:
             cells = np.zeros(len(lines), np.int32)
             for codes, mapping, stride in self._parts:
                 here = codes[lines]
                 cells += (here if mapping is None else mapping[here]).astype(np.int32) * np.int32(stride)
         else:
-            cells = np.searchsorted(self.keys, self._line_keys[lines]).astype(np.int32)
+            cells = np.searchsorted(self.cells.keys, self._line_keys[lines]).astype(np.int32)
         for codes, keep in self._kept:
             cells[keep[codes[lines]] == 0] = self.count
         for path in self._paths:
             cells[~path.keeps(lines)] = self.count
+        if self.columns.out is not None:
+            cells[self.columns.out[lines] != 0] = self.count
         return cells
 
     def _fill_dense(self, cells: NDArray[np.int32], start: int, stop: int) -> None:
@@ -118,15 +124,12 @@ class CellGrid:
 
     @cached_property
     def _parts(self) -> list[tuple[Codes, NDArray[np.int32] | None, int]]:
-        strides = [int(np.prod(self.radices[at + 1 :], dtype=np.int64)) for at in range(len(self.rows))]
+        strides = [int(np.prod(self.cells.radices[at + 1 :], dtype=np.int64)) for at in range(len(self.rows))]
         return [(*self.columns.coded(name), stride) for name, stride in zip(self.rows, strides, strict=True)]
 
     @cached_property
     def _line_keys(self) -> NDArray[np.int64]:
-        keys = np.zeros(len(self.columns), np.int64)
-        for codes, mapping, stride in self._parts:
-            keys += (codes if mapping is None else mapping[codes]).astype(np.int64) * stride
-        return keys
+        return line_keys(self.columns, self.rows, self.cells.radices)
 
     @cached_property
     def _kept(self) -> Sequence[tuple[Codes, NDArray[np.uint8]]]:
@@ -143,6 +146,32 @@ class CellGrid:
     @cached_property
     def _paths(self) -> list[KeptPaths]:
         return [KeptPaths(self.columns, each) for each in self.filters if isinstance(each, PathFilter)]
+
+
+def grids_of(segments: Segments, rows: tuple[str, ...], filters: tuple[Filter, ...]) -> tuple[Cells, list[CellGrid]]:
+    """The cells of an answer, and per segment how its lines find them."""
+    radices = tuple(segments.members(name).size for name in rows)
+    space = int(np.prod([float(each) for each in radices])) if rows else 1
+    dense = space <= max(LEAST_DENSE, min(MOST_DENSE, len(segments)))
+    keys = np.arange(space, dtype=np.int64) if dense else _occurring([line_keys(each, rows, radices) for each in segments])
+    cells = Cells(radices, dense, keys)
+    return cells, [CellGrid(each, rows, filters, cells) for each in segments]
+
+
+def line_keys(columns: LineColumns, rows: tuple[str, ...], radices: tuple[int, ...]) -> NDArray[np.int64]:
+    """The mixed-radix number of each line: i64[n]."""
+    keys = np.zeros(len(columns), np.int64)
+    for at, name in enumerate(rows):
+        codes, mapping = columns.coded(name)
+        stride = int(np.prod(radices[at + 1 :], dtype=np.int64))
+        keys += (codes if mapping is None else mapping[codes]).astype(np.int64) * stride
+    return keys
+
+
+def _occurring(numbers: list[NDArray[np.int64]]) -> NDArray[np.int64]:
+    """The different numbers, ascending."""
+    ordered = np.sort(np.concatenate(numbers))
+    return ordered[np.concatenate(([True], ordered[1:] != ordered[:-1]))] if len(ordered) else ordered
 
 
 class KeptPaths:

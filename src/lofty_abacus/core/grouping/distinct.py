@@ -1,8 +1,13 @@
-"""Numbers of different ids per window and cell; each depth of rows is counted on its own, since parts overlap."""
+"""Different ids per window and cell; each depth of rows is counted on its own, since parts overlap.
+
+Ids mean the same in all segments. An order whose lines are adjacent in one segment is counted on the fly; one that spans days or
+segments is looked up, as any other id is.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -12,8 +17,10 @@ from lofty_abacus.core import kernels
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.blocks import ALONE, BLOCK, Workers, at_once, blocks, shares
 from lofty_abacus.core.grouping.cells import CellGrid
+from lofty_abacus.core.grouping.partials import FoundIds
 from lofty_abacus.core.lines import BLANK, SALE, Codes, LineColumns
 from lofty_abacus.core.measures.sums import DistinctIds
+from lofty_abacus.core.segments import Segments
 from lofty_abacus.core.windows.ranges import DaySet
 
 #: Marks (bytes) up to which ids are ticked off in a table of cells x ids; beyond it pairs are sorted.
@@ -21,78 +28,108 @@ MOST_MARKS = 1 << 26
 #: From so many windows on, threads take whole windows instead of parts of each.
 MANY_WINDOWS = 8
 
-Slices = list[tuple[int, int]]
 Ups = Sequence[tuple[int, NDArray[np.int32]]]
+#: Positions of some lines of each segment.
+Chosen = Sequence[NDArray[np.int64]]
 
 
-def distinct_by_window(
-    columns: LineColumns, grid: CellGrid, windows: Sequence[DaySet], ups: Ups, wanted: DistinctIds, workers: Workers
-) -> list[NDArray[np.int64]]:
-    """Different ids per depth: a list over depths of i64[windows, cells of the depth].
+@dataclass(frozen=True)
+class _Stretch:
+    """Neighbouring lines of one segment: [start, stop)."""
 
-    ups: per depth its number of cells and the map from the plan's cells to them, as CellGrid.ancestors gives it.
+    segment: int
+    start: int
+    stop: int
+
+
+def ids_by_window(
+    segments: Segments, grids: Sequence[CellGrid], windows: Sequence[DaySet], ups: Ups, wanted: DistinctIds, workers: Workers
+) -> tuple[FoundIds, ...]:
+    """The different ids of each window.
+
+    ups: per depth its number of cells and the map from the deepest cells to them, as Cells.ancestors gives it.
     """
-    count = _adjacent if wanted.role == "order" else partial(_any, wanted=wanted)
-    slices = [[columns.slice_of(day_number(r.first), day_number(r.last)) for r in window.ranges] for window in windows]
+    find = _orders if wanted.role == "order" else partial(_any, wanted=wanted)
+    stretches = [_stretches(segments, window) for window in windows]
     if len(windows) >= MANY_WINDOWS:
-        found = at_once([partial(count, columns, grid, each, ups, ALONE) for each in slices], workers)
-    else:
-        found = [count(columns, grid, each, ups, workers) for each in slices]
-    return [np.stack([counts[depth] for counts in found]) for depth in range(len(ups))]
+        return tuple(at_once([partial(find, segments, grids, each, ups, ALONE) for each in stretches], workers))
+    return tuple(find(segments, grids, each, ups, workers) for each in stretches)
 
 
-def first_days(columns: LineColumns, lines: NDArray[np.int64], wanted: DistinctIds) -> NDArray[np.int64]:
+def _stretches(segments: Segments, window: DaySet) -> list[_Stretch]:
+    found = []
+    for segment, columns in enumerate(segments):
+        for each in window.ranges:
+            start, stop = columns.slice_of(day_number(each.first), day_number(each.last))
+            if start < stop:
+                found.append(_Stretch(segment, start, stop))
+    return found
+
+
+def first_days(segments: Segments, lines: Chosen, wanted: DistinctIds) -> NDArray[np.int64]:
     """For each different id of some sale lines, given by position, the day number of its first one, ascending: i64[ids]."""
-    dimension = columns.dimensions[columns.roles[wanted.role]]
-    first, ids = np.full(dimension.members.size, -1, np.int64), dimension.codes[lines]
-    # From the last line to the first: of an id that repeats, the last line written is its earliest.
-    first[ids[::-1]] = lines[::-1]
-    first[BLANK] = -1
-    found = np.sort(first[first >= 0])
-    return columns.day[found].astype(np.int64) + columns.first_day
+    name = segments.roles[wanted.role]
+    never = np.iinfo(np.int64).max
+    first = np.full(segments.members(name).size, never, np.int64)
+    for columns, at in zip(segments, lines, strict=True):
+        # From the last line to the first: of an id that repeats, the last one written is its earliest.
+        back = at[::-1]
+        ids, days = columns.dimensions[name].codes[back], columns.day[back].astype(np.int64) + columns.first_day
+        if len(segments.each) == 1:
+            first[ids] = days
+        else:
+            np.minimum.at(first, ids, days)
+    first[BLANK] = never
+    return np.sort(first[first < never])
 
 
 def ids_down(
-    columns: LineColumns, lines: NDArray[np.int64], wanted: DistinctIds, dimension: str, listed: NDArray[np.int64]
+    segments: Segments, lines: Chosen, wanted: DistinctIds, dimension: str, listed: NDArray[np.int64]
 ) -> NDArray[np.int64]:
     """Different ids of some sale lines, given by position, among those of the first 1, 2, ... n listed members: i64[n]."""
-    ids = columns.dimensions[columns.roles[wanted.role]]
-    codes, mapping = columns.coded(dimension)
-    nowhere = len(listed)
-    place = np.full(columns.members(dimension).size, nowhere, np.int64)
+    name, nowhere = segments.roles[wanted.role], len(listed)
+    place = np.full(segments.members(dimension).size, nowhere, np.int64)
     place[listed] = np.arange(len(listed))
-    members = codes[lines] if mapping is None else mapping[codes[lines]]
-    first = np.full(ids.members.size, nowhere, np.int64)
-    np.minimum.at(first, ids.codes[lines], place[members])
+    first = np.full(segments.members(name).size, nowhere, np.int64)
+    for columns, at in zip(segments, lines, strict=True):
+        codes, mapping = columns.coded(dimension)
+        members = codes[at] if mapping is None else mapping[codes[at]]
+        np.minimum.at(first, columns.dimensions[name].codes[at], place[members])
     first[BLANK] = nowhere
     return np.bincount(first, minlength=nowhere + 1)[:nowhere].cumsum().astype(np.int64)
 
 
-def _adjacent(columns: LineColumns, grid: CellGrid, slices: Slices, ups: Ups, workers: Workers) -> list[NDArray[np.int64]]:
-    """Orders: last-seen over adjacent lines; the few orders that span days are counted by sorting.
+def _orders(segments: Segments, grids: Sequence[CellGrid], stretches: list[_Stretch], ups: Ups, workers: Workers) -> FoundIds:
+    """Orders: last-seen over adjacent lines; the few orders that span days or segments are listed.
 
     A window with a hole is read by one thread: an order may have lines on both sides of it.
     """
-    ids = columns.dimensions[columns.roles["order"]].codes
-    scattered = columns.scattered_orders
-    parts = [_to_order_bounds(part, ids, slices) for part in shares(slices, ALONE if len(slices) > 1 else workers)]
-    counted = at_once([partial(_last_seen, columns, grid, part, ups, ids, scattered) for part in parts], workers)
+    name, scattered = segments.roles["order"], segments.scattered_orders
+    holes = len(stretches) > len({each.segment for each in stretches})
+    slices = [(each.start, each.stop) for each in stretches]
+    parts = [_to_order_bounds(part, segments, name, stretches) for part in shares(slices, ALONE if holes else workers)]
+    counted = at_once([partial(_last_seen, grids, part, ups, name, scattered) for part in parts], workers)
     totals = [np.sum([result[depth] for result in counted], axis=0) for depth in range(len(ups))]
-    if columns.has_scattered_orders:
-        chosen = _lines_where(slices, lambda start, stop: np.asarray(scattered[ids[start:stop]] != 0))
-        for depth, extra in enumerate(_by_sorting(columns, grid, chosen, ups, ids)):
-            totals[depth] = totals[depth] + extra
-    return totals
+    pairs = [np.empty(0, np.int64) for _ in ups]
+    if segments.has_scattered_orders:
+
+        def spans(columns: LineColumns, start: int, stop: int) -> NDArray[np.bool_]:
+            return np.asarray(scattered[columns.dimensions[name].codes[start:stop]] != 0)
+
+        pairs = _listed(grids, _lines_where(segments, stretches, spans), ups, name)
+    return FoundIds(tuple(totals), tuple(pairs), (None,) * len(ups))
 
 
 def _last_seen(
-    columns: LineColumns, grid: CellGrid, part: Slices, ups: Ups, ids: Codes, scattered: NDArray[np.uint8]
+    grids: Sequence[CellGrid], part: list[_Stretch], ups: Ups, name: str, scattered: NDArray[np.uint8]
 ) -> list[NDArray[np.int64]]:
     seen = [np.full(count + 1, -1, np.int64) for count, _ in ups]
     into = [np.zeros(count + 1, np.int64) for count, _ in ups]
     cells = np.empty(BLOCK, np.int32)
-    for start, stop in part:
-        for at, until in blocks(start, stop):
+    for each in part:
+        grid = grids[each.segment]
+        columns, ids = grid.columns, grid.columns.dimensions[name].codes
+        for at, until in blocks(each.start, each.stop):
             here = cells[: until - at]
             grid.fill(here, at, until)
             for (_, up), last, count in zip(ups, seen, into, strict=True):
@@ -100,40 +137,55 @@ def _last_seen(
     return [count[:-1] for count in into]
 
 
-def _to_order_bounds(part: list[tuple[int, int, int]], ids: Codes, slices: Slices) -> Slices:
+def _to_order_bounds(
+    part: list[tuple[int, int, int]], segments: Segments, name: str, stretches: list[_Stretch]
+) -> list[_Stretch]:
     """Move the ends of a thread's part forward to where an order ends, so that no order is counted by two threads."""
 
-    def forward(at: int, stop: int) -> int:
+    def forward(ids: Codes, at: int, stop: int) -> int:
         while 0 < at < stop and ids[at] == ids[at - 1]:
             at += 1
         return at
 
     moved = []
     for number, start, stop in part:
-        first, last = slices[number]
-        begin = start if start == first else forward(start, last)
-        moved.append((begin, max(begin, stop if stop == last else forward(stop, last))))
+        whole = stretches[number]
+        ids = segments.each[whole.segment].dimensions[name].codes
+        begin = start if start == whole.start else forward(ids, start, whole.stop)
+        end = stop if stop == whole.stop else forward(ids, stop, whole.stop)
+        moved.append(_Stretch(whole.segment, begin, max(begin, end)))
     return moved
 
 
 def _any(
-    columns: LineColumns, grid: CellGrid, slices: Slices, ups: Ups, workers: Workers, *, wanted: DistinctIds
-) -> list[NDArray[np.int64]]:
-    dimension = columns.dimensions[columns.roles[wanted.role]]
-    widest = max(count for count, _ in ups) + 1
-    if widest * dimension.members.size <= MOST_MARKS:
-        return _by_marking(columns, grid, slices, ups, dimension.codes, dimension.members.size, workers)
-    return _by_sorting(columns, grid, _lines_where(slices, None), ups, dimension.codes)
+    segments: Segments,
+    grids: Sequence[CellGrid],
+    stretches: list[_Stretch],
+    ups: Ups,
+    workers: Workers,
+    *,
+    wanted: DistinctIds,
+) -> FoundIds:
+    name = segments.roles[wanted.role]
+    widest, size = max(count for count, _ in ups) + 1, segments.members(name).size
+    none = tuple(np.zeros(count, np.int64) for count, _ in ups)
+    if widest * size <= MOST_MARKS:
+        marks = _marked(grids, stretches, ups, name, size, workers)
+        return FoundIds(none, tuple(np.empty(0, np.int64) for _ in ups), marks)
+    lines = _lines_where(segments, stretches, None)
+    return FoundIds(none, tuple(_listed(grids, lines, ups, name)), (None,) * len(ups))
 
 
-def _by_marking(
-    columns: LineColumns, grid: CellGrid, slices: Slices, ups: Ups, ids: Codes, size: int, workers: Workers
-) -> list[NDArray[np.int64]]:
+def _marked(
+    grids: Sequence[CellGrid], stretches: list[_Stretch], ups: Ups, name: str, size: int, workers: Workers
+) -> tuple[NDArray[np.uint8], ...]:
     marks = [np.zeros((count + 1, size), np.uint8) for count, _ in ups]
 
     def mark(part: list[tuple[int, int, int]]) -> None:
         cells = np.empty(BLOCK, np.int32)
-        for _, start, stop in part:
+        for number, start, stop in part:
+            grid = grids[stretches[number].segment]
+            columns, ids = grid.columns, grid.columns.dimensions[name].codes
             for at, until in blocks(start, stop):
                 here = cells[: until - at]
                 grid.fill(here, at, until)
@@ -141,25 +193,41 @@ def _by_marking(
                     kernels.mark_ids(here, up, columns.side[at:until], ids[at:until], table)
 
     # Threads share the marks: each only ever writes the same 1, so no write can be lost.
+    slices = [(each.start, each.stop) for each in stretches]
     at_once([partial(mark, part) for part in shares(slices, workers)], workers)
-    return [table[:-1].sum(axis=1, dtype=np.int64) for table in marks]
+    return tuple(table[:-1] for table in marks)
 
 
-def _by_sorting(columns: LineColumns, grid: CellGrid, lines: NDArray[np.int64], ups: Ups, ids: Codes) -> list[NDArray[np.int64]]:
-    """Different ids among the given lines by sorting (cell, id) pairs and flagging the first of each."""
-    lines = lines[(columns.side[lines] == SALE) & (ids[lines] != 0)]
-    cells = grid.cells_at(lines)
-    counts = []
-    for count, up in ups:
-        pairs = np.sort((up[cells].astype(np.int64) << 32) | ids[lines].astype(np.int64))
-        first = np.concatenate(([True], pairs[1:] != pairs[:-1])) if len(pairs) else np.empty(0, bool)
-        counts.append(np.bincount(pairs[first] >> 32, minlength=count + 1)[:count].astype(np.int64))
-    return counts
+def _listed(grids: Sequence[CellGrid], lines: Chosen, ups: Ups, name: str) -> list[NDArray[np.int64]]:
+    """The different (cell << 32 | id) of the given sale lines, per depth, ascending."""
+    found: list[list[NDArray[np.int64]]] = [[] for _ in ups]
+    for grid, at in zip(grids, lines, strict=True):
+        columns, ids = grid.columns, grid.columns.dimensions[name].codes
+        at = at[(columns.side[at] == SALE) & (ids[at] != BLANK)]
+        cells = grid.cells_at(at)
+        inside = cells < grid.count
+        cells, own = cells[inside], ids[at[inside]].astype(np.int64)
+        for (_, up), pairs in zip(ups, found, strict=True):
+            pairs.append((up[cells].astype(np.int64) << 32) | own)
+    return [_different(np.concatenate(pairs)) for pairs in found]
 
 
-def _lines_where(slices: Slices, chosen: Callable[[int, int], NDArray[np.bool_]] | None) -> NDArray[np.int64]:
-    parts = [
-        np.arange(start, stop, dtype=np.int64) if chosen is None else np.flatnonzero(chosen(start, stop)) + start
-        for start, stop in slices
-    ]
-    return np.concatenate(parts) if parts else np.empty(0, np.int64)
+def _different(pairs: NDArray[np.int64]) -> NDArray[np.int64]:
+    ordered = np.sort(pairs)
+    return ordered[np.concatenate(([True], ordered[1:] != ordered[:-1]))] if len(ordered) else ordered
+
+
+def _lines_where(
+    segments: Segments,
+    stretches: list[_Stretch],
+    chosen: Callable[[LineColumns, int, int], NDArray[np.bool_]] | None,
+) -> Chosen:
+    parts: list[list[NDArray[np.int64]]] = [[] for _ in segments]
+    for each in stretches:
+        columns = segments.each[each.segment]
+        parts[each.segment].append(
+            np.arange(each.start, each.stop, dtype=np.int64)
+            if chosen is None
+            else np.flatnonzero(chosen(columns, each.start, each.stop)) + each.start
+        )
+    return [np.concatenate(own) if own else np.empty(0, np.int64) for own in parts]

@@ -12,8 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core.days import day_number
-from lofty_abacus.core.grouping.additive import Pass, PassSums
 from lofty_abacus.core.grouping.cells import CellGrid
+from lofty_abacus.core.grouping.partials import Pass, PassSums
 from lofty_abacus.core.lines import LineColumns
 from lofty_abacus.core.windows.ranges import DaySet
 
@@ -37,10 +37,12 @@ def late_lines(
     return late[inside]
 
 
-def take_back(
-    columns: LineColumns, grid: CellGrid, sums: PassSums, late: Sequence[NDArray[np.int64]]
-) -> dict[Pass, NDArray[np.int64]]:
-    """The sums without some lines of each window. late: per window, positions of lines; sums: by [window, cell, side, words]."""
+def take_back(grid: CellGrid, sums: PassSums, late: Sequence[NDArray[np.int64]]) -> dict[Pass, NDArray[np.int64]]:
+    """The sums without some lines of a segment in each window.
+
+    late: per window, positions of lines; sums: by [window, cell, side, words].
+    """
+    columns = grid.columns
     found = {one: table.copy() for one, table in sums.items()}
     for window, lines in enumerate(late):
         if len(lines):

@@ -13,17 +13,18 @@ from lofty_abacus.core.grouping.cells import KeptPaths
 from lofty_abacus.core.grouping.request import Filter, LineSort, PathFilter
 from lofty_abacus.core.lines import RETURN, SALE, LineColumns
 from lofty_abacus.core.measures.sums import Side
+from lofty_abacus.core.segments import Segments
 from lofty_abacus.core.windows.ranges import DaySet
 
 
 def lines_of(
     columns: LineColumns, days: DaySet, filters: Sequence[Filter], side: Side, given: Sequence[str] = ()
 ) -> NDArray[np.int64]:
-    """Positions of the lines of some days that pass all filters, are of a side and have the given columns, by (day, order)."""
+    """Positions of the lines of some days that count, pass all filters, are of a side and have the given columns, ascending."""
     found = []
     for each in days.ranges:
         start, stop = columns.slice_of(day_number(each.first), day_number(each.last))
-        chosen = np.ones(stop - start, bool)
+        chosen = np.ones(stop - start, bool) if columns.out is None else columns.out[start:stop] == 0
         for one in filters:
             if isinstance(one, PathFilter):
                 chosen &= KeptPaths(columns, one).keeps(slice(start, stop))
@@ -42,17 +43,32 @@ def lines_of(
     return np.concatenate(found) if found else np.empty(0, np.int64)
 
 
-def in_order(columns: LineColumns, lines: NDArray[np.int64], sort: LineSort) -> NDArray[np.int64]:
-    """Lines, given by position in the order of days, in another order; by what the ledger does not have they stay as they are."""
+def in_order(segments: Segments, lines: Sequence[NDArray[np.int64]], sort: LineSort) -> NDArray[np.uint64]:
+    """The ids of lines, given by position in each segment, in an order: alike ones by (day, order, id).
+
+    By what the ledger does not have they stay in the order of days.
+    """
+    ids = np.concatenate([each.line_id[at].astype(np.uint64) for each, at in zip(segments, lines, strict=True)])
+    by_day = np.arange(len(ids)) if sum(len(at) > 0 for at in lines) < 2 else _by_day(segments, lines, ids)
     keys: NDArray[Any]
     match sort:
         case "amount":
-            keys = columns.amount[lines]
+            keys = np.concatenate([each.amount[at] for each, at in zip(segments, lines, strict=True)])
         case "posted":
-            keys = columns.line_id[lines]
-        case "order" | "product" if sort in columns.roles:
-            dimension = columns.dimensions[columns.roles[sort]]
-            keys = dimension.members.name_rank()[dimension.codes[lines]]
+            keys = ids
+        case "order" | "product" if sort in segments.roles:
+            name = segments.roles[sort]
+            codes = np.concatenate([each.dimensions[name].codes[at] for each, at in zip(segments, lines, strict=True)])
+            keys = segments.members(name).name_rank()[codes]
         case _:
-            return lines
-    return lines[np.argsort(keys, kind="stable")]
+            return np.asarray(ids[by_day])
+    return np.asarray(ids[by_day[np.argsort(keys[by_day], kind="stable")]])
+
+
+def _by_day(segments: Segments, lines: Sequence[NDArray[np.int64]], ids: NDArray[np.uint64]) -> NDArray[np.int64]:
+    days = np.concatenate([each.day[at].astype(np.int64) + each.first_day for each, at in zip(segments, lines, strict=True)])
+    if "order" not in segments.roles:
+        return np.lexsort((ids, days))
+    name = segments.roles["order"]
+    orders = np.concatenate([each.dimensions[name].codes[at] for each, at in zip(segments, lines, strict=True)])
+    return np.lexsort((ids, orders, days))

@@ -10,9 +10,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from lofty_abacus.core.lines import BLANK, Codes, DimensionColumn, Level, LineColumns, Members
+from lofty_abacus.core.lines import BLANK, RETURN, Codes, DimensionColumn, Level, LineColumns, Members
 from lofty_abacus.core.placing.division import divided
 from lofty_abacus.core.placing.sales import Unplaced, find_sales
+from lofty_abacus.core.segments import Segments, joined, without
 
 SEVERAL, NOT_ALLOCATED = "(several)", "(not allocated)"
 
@@ -39,6 +40,68 @@ class PlacedLines:
         """The last own day of a line that lies on another."""
         moved = self.own_day != self.columns.day.astype(np.int32) + self.columns.first_day
         return int(self.own_day[moved].max()) if moved.any() else -(2**31)
+
+
+@dataclass(frozen=True, eq=False)
+class PlacedSegments:
+    """A version's lines with its returns on the days of their sales.
+
+    others: the segments without returns and the orders that they are of, which stand together in a segment of their own, placed.
+    unplaced: how many returns stay on their own day, and their net minor units.
+    """
+
+    others: tuple[LineColumns, ...]
+    placed: PlacedLines
+    unplaced: tuple[int, int]
+
+    def known_by(self, as_of: int) -> tuple[Segments, NDArray[np.int32]]:
+        """The lines as of a day; own days (day numbers, i32[n]) of those in the last segment."""
+        known = self.placed.known_by(as_of)
+        return Segments((*self.others, known.columns)), known.own_day
+
+
+def segments_on_sale_days(segments: Segments, *, divide: bool) -> PlacedSegments:
+    """The same for a version in segments: only returns, and sales of their orders, are looked at together."""
+    concerned = [_concerned(each, wanted) for each, wanted in zip(segments, _orders_returned(segments), strict=True)]
+    related = joined([each.taken(np.flatnonzero(of)) for each, of in zip(segments, concerned, strict=True)])
+    placed = placed_on_sale_days(related, divide=divide)
+    at = np.fromiter(placed.unplaced, np.int64, len(placed.unplaced))
+    # Members that no line has may come with the placed ones: all segments know them, whether they use them or not.
+    wide = placed.columns
+    others = [
+        replace(without(each, of), dimensions=_as_known(each, wide), levels=_levels_as_known(each, wide))
+        for each, of in zip(segments, concerned, strict=True)
+    ]
+    return PlacedSegments(tuple(others), placed, (len(at), int(sum(related.amount[at].tolist()))))
+
+
+def _orders_returned(segments: Segments) -> list[NDArray[np.bool_] | None]:
+    """Per segment the same: bool per order code, whether anything of the order came back; None where there are no orders."""
+    if "order" not in segments.roles:
+        return [None] * len(segments.each)
+    name = segments.roles["order"]
+    wanted = np.zeros(segments.members(name).size, bool)
+    for each in segments:
+        back = (each.side == RETURN) & (True if each.out is None else each.out == 0)
+        wanted[each.dimensions[name].codes[np.flatnonzero(back)]] = True
+    wanted[BLANK] = False
+    return [wanted] * len(segments.each)
+
+
+def _concerned(columns: LineColumns, wanted: NDArray[np.bool_] | None) -> NDArray[np.bool_]:
+    """Lines that count and are returns or of an order that something came back of: bool[n]."""
+    found = columns.side == RETURN
+    if wanted is not None:
+        found = found | wanted[columns.dimensions[columns.roles["order"]].codes]
+    return np.asarray(found if columns.out is None else found & (columns.out == 0))
+
+
+def _as_known(columns: LineColumns, wide: LineColumns) -> dict[str, DimensionColumn]:
+    return {name: DimensionColumn(own.codes, wide.dimensions[name].members) for name, own in columns.dimensions.items()}
+
+
+def _levels_as_known(columns: LineColumns, wide: LineColumns) -> dict[str, Level]:
+    return {name: replace(wide.levels[name], codes=own.codes) for name, own in columns.levels.items()}
 
 
 @dataclass
@@ -132,6 +195,7 @@ def _joined(wide: LineColumns, stay: NDArray[np.int64], parts: list[_Part], unpl
     dimensions = {name: DimensionColumn(codes[name][at], column.members) for name, column in wide.dimensions.items()}
     columns = replace(
         wide,
+        remembered={},
         day=day[at],
         side=wide.side[source][at],
         amount=amount[at],

@@ -1,0 +1,176 @@
+"""The lines of one ledger version as a list of segments: immutable columns that versions share, some of their lines left out.
+
+Every segment is sorted by (day, order id code) on its own. Member codes mean the same in all of them, so partial totals of
+segments are added cell by cell, and ids that several of them hold are found by their codes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from lofty_abacus.core.lines import BLANK, DimensionColumn, LineColumns, Members
+from lofty_abacus.core.money import INT64_MAX
+
+SUMMED = ("amount", "quantity", "cost")
+
+
+@dataclass(frozen=True, eq=False)
+class Segments:
+    """At least one segment; all have the same dimensions, levels and summed columns (`segments_of` sees to that)."""
+
+    each: tuple[LineColumns, ...]
+
+    def __len__(self) -> int:
+        """How many lines count."""
+        return self._counted
+
+    def __iter__(self) -> Iterator[LineColumns]:
+        return iter(self.each)
+
+    @cached_property
+    def _counted(self) -> int:
+        return sum(columns.counted for columns in self.each)
+
+    @property
+    def first(self) -> LineColumns:
+        """Any of them, for what all of them have."""
+        return self.each[0]
+
+    @property
+    def roles(self) -> Mapping[str, str]:
+        """Dimension name by role."""
+        return self.first.roles
+
+    def members(self, name: str) -> Members:
+        """The members of a dimension or level."""
+        return self.first.members(name)
+
+    @cached_property
+    def days(self) -> tuple[int, int] | None:
+        """First and last day number of a line; None where there is none."""
+        filled = [each for each in self.each if len(each)]
+        if not filled:
+            return None
+        return min(each.first_day for each in filled), max(each.first_day + int(each.day[-1]) for each in filled)
+
+    @property
+    def has_dated_levels(self) -> bool:
+        """Whether a level's member depends on the day for some key."""
+        return self.first.has_dated_levels
+
+    def as_it_is(self, day: int) -> Segments:
+        """The same lines with every level as it is on one day (section 12). day: a day number."""
+        levels = {name: level.as_it_is(day) for name, level in self.first.levels.items()}
+        return Segments(tuple(replace(each, levels=levels) for each in self.each))
+
+    @cached_property
+    def one_word(self) -> Mapping[str, bool]:
+        """Per column, whether any sum of it over all segments fits int64: sum of max|value| x n < 2^63 (section 2)."""
+        return {name: sum(each.bound_of(name) for each in self.each) <= INT64_MAX for name in SUMMED if self.first.has(name)}
+
+    @cached_property
+    def scattered_orders(self) -> NDArray[np.uint8]:
+        """Per order code, 1 where the order's lines are not all adjacent: it spans days, or segments."""
+        size = self.members(self.roles["order"]).size
+        if len(self.each) == 1:
+            return np.asarray(self.first.order_runs(size) > 1, np.uint8)
+        runs = np.zeros(size, np.uint8)
+        for each in self.each:
+            codes, times = each.orders_and_runs
+            # Two of at most two each fit: what is asked is whether it is more than one.
+            if codes is None:
+                runs[: len(times)] = np.minimum(runs[: len(times)] + times, 2)
+            else:
+                runs[codes] = np.minimum(runs[codes] + times, 2)
+        return np.asarray(runs > 1, np.uint8)
+
+    @cached_property
+    def has_scattered_orders(self) -> bool:
+        """Whether any order's lines are not all adjacent."""
+        return bool(self.scattered_orders.any())
+
+
+def segments_of(parts: Sequence[LineColumns], members: Mapping[str, Members]) -> Segments:
+    """Segments from columns that may lack what others have: lines without it have the blank member, or no figure.
+
+    members: of every dimension that the version's lines have, in their order.
+    """
+    summed = [name for name in ("quantity", "cost") if any(part.has(name) for part in parts)]
+    return Segments(tuple(_alike(part, members, summed) for part in parts))
+
+
+def _alike(part: LineColumns, members: Mapping[str, Members], summed: Iterable[str]) -> LineColumns:
+    lacking = [name for name in summed if not part.has(name)]
+    missing = [name for name in members if name not in part.dimensions]
+    if not lacking and not missing:
+        return part
+    count = len(part)
+    figures: dict[str, Any] = {}
+    for name in lacking:
+        figures |= {name: np.zeros(count, np.int32), f"{name}_missing": np.ones(count, np.uint8)}
+    blank = {name: DimensionColumn(np.zeros(count, np.uint8), members[name]) for name in missing}
+    own = {**part.dimensions, **blank}
+    return replace(part, dimensions={name: own[name] for name in members}, **figures)
+
+
+def joined(parts: Sequence[LineColumns]) -> LineColumns:
+    """The lines that count of several segments as one, sorted by (day, order, line id). parts: alike, as of `segments_of`."""
+    kept = [part if part.out is None else part.taken(np.flatnonzero(part.out == 0)) for part in parts]
+    filled = [part for part in kept if len(part)] or kept[:1]
+    if len(filled) == 1:
+        return replace(filled[0], out=None, remembered={})
+    first_day = min(part.first_day for part in filled)
+    days = np.concatenate([part.day.astype(np.int32) + (part.first_day - first_day) for part in filled])
+    ids = np.concatenate([part.line_id.astype(np.uint64) for part in filled])
+    like = filled[0]
+    orders = np.concatenate([part.dimensions[like.roles["order"]].codes for part in filled]) if "order" in like.roles else ids
+    at = np.lexsort((ids, orders, days))
+    narrow: Any = like.line_id.dtype if all(part.line_id.dtype == like.line_id.dtype for part in filled) else np.uint64
+
+    def together(values: Sequence[Any]) -> Any:
+        if all(each is None for each in values):
+            return None
+        given = [np.zeros(len(part), np.uint8) if each is None else each for part, each in zip(filled, values, strict=True)]
+        return np.concatenate(given)[at]
+
+    names = list(like.dimensions)
+    levels = {
+        name: replace(level, codes=together([part.levels[name].codes for part in filled])) for name, level in like.levels.items()
+    }
+    return replace(
+        like,
+        first_day=first_day,
+        day=days[at].astype(np.uint16),
+        side=together([part.side for part in filled]),
+        amount=together([part.amount for part in filled]),
+        quantity=together([part.quantity for part in filled]),
+        cost=together([part.cost for part in filled]),
+        quantity_missing=together([part.quantity_missing for part in filled]),
+        cost_missing=together([part.cost_missing for part in filled]),
+        line_id=ids[at].astype(narrow),
+        dimensions={
+            name: DimensionColumn(together([part.dimensions[name].codes for part in filled]), like.dimensions[name].members)
+            for name in names
+        },
+        levels=levels,
+        out=None,
+        largest=None,
+        remembered={},
+    )
+
+
+def without(columns: LineColumns, out: NDArray[np.bool_]) -> LineColumns:
+    """A segment with some further lines that do not count. out: bool[n]."""
+    if not out.any():
+        return columns
+    left = out if columns.out is None else out | (columns.out != 0)
+    return replace(columns, out=left.astype(np.uint8))
+
+
+assert BLANK == 0, "lines that lack a dimension have its blank member"

@@ -1,0 +1,198 @@
+"""Which lines a version holds: stretches of line ids, and what of them does not count. Read from the record in one go."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from sqlalchemy import Connection, select
+
+from lofty_abacus.core.days import day_number
+from lofty_abacus.core.statement.ledger import Dimension
+from lofty_abacus.store.dimensions import chain_of, dimensions
+from lofty_abacus.store.level_entries import History, chained_history
+from lofty_abacus.store.members import member_count
+from lofty_abacus.store.segment_files import Arrays, Stretch
+from lofty_abacus.store.tables import batch, batch_span, exclusion, ledger
+from lofty_abacus.store.versions import held_at
+
+#: Ranges of line ids that are looked for one by one.
+FEW = 8
+
+
+@dataclass(frozen=True)
+class Control:
+    """What the lines of a version must come to: lines, net total in minor units as text, decimals of amounts and quantities."""
+
+    version: int
+    lines: int
+    amount: str
+    scales: tuple[int, int]
+
+
+@dataclass(frozen=True)
+class LeftOut:
+    """Lines of a stretch that do not count: those of some days (day numbers), or all of it."""
+
+    stretch: Stretch
+    days: tuple[int, int] | None
+
+
+@dataclass(frozen=True)
+class VersionLines:
+    """A version as the record has it.
+
+    batches: every batch with lines, what it was posted as, and whether it counts in this version; out: what of those that count
+    does not. own: the dimensions of the lines, by id. levels: per level the lines' dimension that it is reached from, and its
+    history. sizes: members of every dimension and level.
+    """
+
+    control: Control
+    batches: Mapping[Stretch, tuple[str, bool]]
+    out: tuple[LeftOut, ...]
+    own: tuple[tuple[int, Dimension], ...]
+    levels: Mapping[str, tuple[str, History]]
+    ids: Mapping[str, int]
+    sizes: Mapping[str, int]
+
+    @property
+    def roles(self) -> dict[str, str]:
+        """Dimension name by role."""
+        return {each.role: each.name for _, each in reversed(self.own) if each.role}
+
+    @property
+    def counting(self) -> list[Stretch]:
+        """The stretches of the batches that count, in order."""
+        return sorted(stretch for stretch, (_, counts) in self.batches.items() if counts)
+
+    @property
+    def marks(self) -> dict[int, str]:
+        """What each batch was posted as."""
+        return {stretch.batch: mark for stretch, (mark, _) in self.batches.items()}
+
+    def out_key(self, holds: Sequence[Stretch]) -> object:
+        """What tells which lines of a segment do not count: alike where the same do not."""
+        return self._away(holds)
+
+    def _away(self, holds: Sequence[Stretch]) -> tuple[tuple[tuple[int, int], ...], tuple[LeftOut, ...]]:
+        """(ranges of ids, lines of some days) that do not count, of a segment with these stretches."""
+        ranges = [each for each, (_, counts) in self.batches.items() if not counts]
+        ranges += [each.stretch for each in self.out if each.days is None]
+        days = tuple(each for each in self.out if each.days is not None and _meets_any(each.stretch, holds))
+        here = sorted((each.first, each.last) for each in ranges if _meets_any(each, holds))
+        return tuple(here), days
+
+    def out_of(self, holds: Sequence[Stretch], columns: Arrays, first_day: int) -> NDArray[np.uint8] | None:
+        """u8[n], 1 for the lines of a segment that do not count; None where all do. holds: its stretches."""
+        ranges, left_out = self._away(holds)
+        if not ranges and not left_out:
+            return None
+        ids = columns["line_id"]
+        found = np.zeros(len(ids), bool)
+        if len(ranges) <= FEW:
+            for first, last in ranges:
+                found |= (ids >= first) & (ids <= last)
+        else:
+            starts, ends = (np.array(each, ids.dtype) for each in zip(*ranges, strict=True))
+            at = np.searchsorted(starts, ids, side="right") - 1
+            found = (at >= 0) & (ids <= ends[np.maximum(at, 0)])
+        for each in left_out:
+            here = np.flatnonzero((ids >= each.stretch.first) & (ids <= each.stretch.last))
+            days = columns["day"][here].astype(np.int32) + first_day
+            first_day_out, last_day_out = each.days or (0, -1)
+            found[here[(days >= first_day_out) & (days <= last_day_out)]] = True
+        return found.astype(np.uint8) if found.any() else None
+
+
+def _meets_any(one: Stretch, others: Sequence[Stretch]) -> bool:
+    return any(_meet(one, other) for other in others)
+
+
+def _meet(one: Stretch, other: Stretch) -> bool:
+    return one.first <= other.last and other.first <= one.last
+
+
+def uncovered(wanted: Sequence[Stretch], held: Sequence[Stretch]) -> list[Stretch]:
+    """What of some stretches no other covers, in order."""
+    found = []
+    ordered = sorted(held)
+    for each in sorted(wanted):
+        at = each.first
+        for other in ordered:
+            if other.last < at or other.first > each.last:
+                continue
+            if other.first > at:
+                found.append(Stretch(at, other.first - 1, each.batch))
+            at = max(at, other.last + 1)
+        if at <= each.last:
+            found.append(Stretch(at, each.last, each.batch))
+    return found
+
+
+def posted_control(connection: Connection, ledger_id: int, version: int | None = None) -> Control:
+    """What MariaDB's journal says of a version, the current one if None."""
+    row = connection.execute(
+        select(ledger.c.version, ledger.c.amount_scale, ledger.c.quantity_scale).where(ledger.c.id == ledger_id)
+    ).one()
+    at = row.version if version is None else version
+    held = held_at(connection, ledger_id, at)
+    return Control(at, held.lines, str(int(held.amount.scaleb(row.amount_scale))), (row.amount_scale, row.quantity_scale))
+
+
+def version_lines(connection: Connection, ledger_id: int, version: int) -> VersionLines:
+    """What a version holds, as one transaction sees it."""
+    found = dimensions(connection, ledger_id, version)
+    roots = {each.name: chain_of(found, each.name)[-1] for _, each in found if each.of is not None}
+    batches = _batches(connection, ledger_id, version)
+    return VersionLines(
+        control=posted_control(connection, ledger_id, version),
+        batches=batches,
+        out=_left_out(connection, {each.batch: each for each in batches}, version),
+        own=tuple((number, each) for number, each in found if each.of is None),
+        levels={name: (of, chained_history(connection, found, name, version)) for name, of in roots.items()},
+        ids={each.name: number for number, each in found},
+        sizes={each.name: member_count(connection, number) for number, each in found},
+    )
+
+
+def _batches(connection: Connection, ledger_id: int, version: int) -> dict[Stretch, tuple[str, bool]]:
+    until = batch_span.c.until_version
+    counts = (
+        select(batch_span.c.id)
+        .where(
+            batch_span.c.batch_id == batch.c.id,
+            batch_span.c.from_version <= version,
+            until.is_(None) | (until > version),
+        )
+        .exists()
+    )
+    query = select(
+        batch.c.id, batch.c.first_line, batch.c.last_line, batch.c.line_count, batch.c.amount_total, batch.c.file_hash, counts
+    ).where(batch.c.ledger_id == ledger_id, batch.c.first_line.is_not(None))
+    return {
+        Stretch(row.first_line, row.last_line, row.id): (
+            f"{row.line_count} {row.amount_total.normalize():f} {row.file_hash}",
+            bool(row[6]),
+        )
+        for row in connection.execute(query)
+    }
+
+
+def _left_out(connection: Connection, by_batch: Mapping[int, Stretch], version: int) -> tuple[LeftOut, ...]:
+    until = exclusion.c.until_version
+    rows = connection.execute(
+        select(exclusion).where(
+            exclusion.c.batch_id.in_(by_batch), exclusion.c.from_version <= version, until.is_(None) | (until > version)
+        )
+    ).mappings()
+    return tuple(_one_left_out(by_batch[row["batch_id"]], row) for row in rows)
+
+
+def _one_left_out(whole: Stretch, row: Mapping[Any, Any]) -> LeftOut:
+    line = row["line_id"]
+    if line is not None:
+        return LeftOut(Stretch(int(line), int(line), whole.batch), None)
+    return LeftOut(whole, (day_number(row["first_day"]), day_number(row["last_day"])))
