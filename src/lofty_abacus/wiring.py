@@ -57,7 +57,7 @@ def open_office(settings: Settings, say: Callable[[str], None] = lambda _: None)
             now,
             lambda: backing_up.back_up(running.url, settings.mariadb, place, backing_up.BEFORE_UPGRADE, now()),
         )
-        stack.callback(books.engine.dispose)
+        stack.callback(books.close)
         stack.enter_context(again_and_again("columns", VERIFY_SECONDS, books.verify_columns, passing=_PASSING))
         yield Office(
             books,

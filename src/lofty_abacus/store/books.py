@@ -54,6 +54,9 @@ from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.sql_totals import SqlTotals
 from lofty_abacus.store.version_lines import posted_control
 
+#: How long a reader waits for the newest version before the one before it is read.
+PATIENCE_SECONDS = 1.0
+
 
 class MariaDbBooks:
     """Books kept in MariaDB, with columns derived into a folder."""
@@ -64,6 +67,11 @@ class MariaDbBooks:
         self._now = now
         self._cache = ColumnsCache(self.engine, url, columns, workers)
         self._facts = KnownFacts(self.engine)
+
+    def close(self) -> None:
+        """End what goes on in the background, and let the connections go."""
+        self._cache.close()
+        self.engine.dispose()
 
     def _at(self) -> datetime:
         return self._now().astimezone(UTC).replace(tzinfo=None)
@@ -120,8 +128,16 @@ class MariaDbBooks:
             return mappings.take_back_mapping(connection, ledger_id, shape)
 
     def opened(self, name: str, version: int | None = None) -> OpenedLedger:
-        """Facts and lines of one version, the current one if None. Raises NotFoundError, RecordsError."""
+        """Facts and lines of one version, the current one if None. Raises NotFoundError, RecordsError.
+
+        While the current one is still being made ready, the newest that is: nobody waits long, and the facts say which it is.
+        """
         record, known = self._facts.opened(name, version)
+        if version is None:
+            ready = self._cache.latest_open(record.id)
+            earlier = ready is not None and ready.version < known.control.version
+            if ready and earlier and not self._cache.opens_within(record.id, known.control, PATIENCE_SECONDS):
+                record, known = self._facts.opened(name, ready.version)
         source = self._cache.source(record.id, known.control)
         return OpenedLedger(record, known.facts, len(source), source)
 

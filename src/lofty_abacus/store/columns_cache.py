@@ -6,7 +6,7 @@ import logging
 import zlib
 from collections import OrderedDict
 from collections.abc import Iterator, Mapping, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor, wait
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -41,6 +41,8 @@ from lofty_abacus.store.segment_files import (
 from lofty_abacus.store.version_lines import Control, VersionLines, uncovered, version_lines
 
 _log = logging.getLogger(__name__)
+#: Ledgers of which a version is opened while an earlier one is read.
+OPENED_AT_ONCE = 4
 #: Versions held open in memory, over all ledgers.
 MOST_OPEN = 8
 #: So many segments of about one size are put together.
@@ -84,10 +86,13 @@ class ColumnsCache:
         self._busy: dict[int, tuple[Lock, int]] = {}
         self._lock = Lock()
         self._merging = ThreadPoolExecutor(1, thread_name_prefix="segments")
+        self._openers = ThreadPoolExecutor(OPENED_AT_ONCE, thread_name_prefix="opening")
+        self._opening: dict[tuple[int, Control], Future[None]] = {}
 
     def close(self) -> None:
         """Begin nothing more in the background; what is being put together is left to its end."""
-        self._merging.shutdown(wait=True, cancel_futures=True)
+        for each in (self._openers, self._merging):
+            each.shutdown(wait=True, cancel_futures=True)
 
     def source(self, ledger_id: int, control: Control) -> ColumnsSource:
         """The lines of a version. Raises RecordsError where they will not agree with what they must come to."""
@@ -105,10 +110,32 @@ class ColumnsCache:
                     self._settle(ledger_id, control.version)
         return found.source
 
-    def is_open(self, ledger_id: int, control: Control) -> bool:
-        """Whether a version can be asked at once."""
+    def opens_within(self, ledger_id: int, control: Control, seconds: float) -> bool:
+        """Whether a version can be asked, at once or after so many seconds; its opening goes on beside all else."""
+        key = (ledger_id, control)
         with self._lock:
-            return (ledger_id, control) in self._open
+            if key in self._open:
+                return True
+            opening = self._opening.get(key)
+            if opening is None:
+                opening = self._opening[key] = self._openers.submit(self._open_aside, ledger_id, control)
+        return bool(wait((opening,), seconds).done)
+
+    def latest_open(self, ledger_id: int) -> Control | None:
+        """The newest version of a ledger that can be asked at once."""
+        with self._lock:
+            found = [control for number, control in self._open if number == ledger_id]
+        return max(found, key=lambda each: each.version, default=None)
+
+    def _open_aside(self, ledger_id: int, control: Control) -> None:
+        try:
+            self.source(ledger_id, control)
+        except Exception:
+            # Whoever asks next meets it, and is told.
+            _log.warning("version %s of ledger %s was not opened", control.version, ledger_id, exc_info=True)
+        finally:
+            with self._lock:
+                self._opening.pop((ledger_id, control), None)
 
     def _known(self, key: tuple[int, Control]) -> _Open | None:
         with self._lock:

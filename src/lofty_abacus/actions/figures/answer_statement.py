@@ -31,7 +31,13 @@ def told_answer(
 ) -> ToldAnswer:
     """The same with the words that go with it. Raises as `answer_statement`."""
     key, answering = _answering(office, ledger, statement, opened, version)
-    return with_words(_kept(office, key, answering, fill), statement, descriptions(answering.ledger))
+
+    def told() -> ToldAnswer:
+        return with_words(_kept(office, key, answering, fill), statement, descriptions(answering.ledger))
+
+    # The words are in the reader's language, as the order of names is.
+    found: ToldAnswer = office.answers_told.get((key, fill, office.language), told)
+    return found
 
 
 def _kept(office: Office, key: object, answering: Answering, fill: int | None) -> Answer:
@@ -55,9 +61,9 @@ def _answering(
 ) -> tuple[object, Answering]:
     book, others = office.books.opened(ledger, version), other_ledgers(office, statement)
     today = book.record.today(office.now())
-    # The facts hold the version and the settings: whatever an answer rests on.
+    # The facts hold the version and the settings: whatever an answer rests on; lines that were read anew are another source.
     names = name_order(office)
-    key = (book.facts, statement, opened, today, names, [facts for facts, _ in others.values()])
+    key = (book.source, book.facts, statement, opened, today, names, list(others.values()))
     kept = office.large_answers.find(key)
     return key, kept or Answering(statement, book.facts, book.source, today, opened, others, names)
 

@@ -61,7 +61,9 @@ def check_table(office: Office, ledger: str, statement: Statement, version: int 
 
     Raises QuestionError, NotFoundError, RecordsError.
     """
-    found = _checked(office, ledger, statement, version)
+    book = office.books.opened(ledger, version)
+    key = (book.source, book.facts, statement, book.record.today(office.now()), office.language)
+    found: TableCheck = office.checks.get(key, lambda: _checked(office, ledger, statement, book.facts.version))
     if not found.agrees and office.books.verify_columns(office.books.ledger(ledger).id):
         # It was what is kept beside the record that had been changed: it is made anew, and so is the check.
         found = _checked(office, ledger, statement, version)

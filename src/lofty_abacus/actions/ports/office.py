@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime
 from pathlib import Path
-from typing import Protocol
+from typing import Any, Protocol
 
 from lofty_abacus.actions.ports.at_hand import AtHand
 from lofty_abacus.actions.ports.figures import FigureBooks
@@ -15,12 +15,15 @@ from lofty_abacus.actions.ports.intake import IntakeBooks
 from lofty_abacus.actions.ports.large_answers import LargeAnswers
 from lofty_abacus.actions.ports.ledgers import LedgerBooks
 from lofty_abacus.actions.ports.statements import StatementBooks
+from lofty_abacus.actions.ports.together import Together
 from lofty_abacus.ingest.lines_of_file import LinesOfFile
 from lofty_abacus.ingest.table import FileTable
 
 #: Staged files whose tables, and whose additions, are kept for the next step.
 MOST_READ = 256
 MOST_ADDED_UP = 100
+#: Cells of answers that stay at hand.
+MOST_CELLS = 20_000
 
 
 class Books(LedgerBooks, FigureBooks, StatementBooks, IntakeBooks, Protocol):
@@ -39,12 +42,17 @@ class OtherDatabase(Protocol):
         ...
 
 
+def _is_small(answer: Any) -> bool:
+    return len(answer.rows) * len(answer.columns) <= MOST_CELLS
+
+
 @dataclass(frozen=True)
 class Office:
     """Everything an action works with: the records, the clock, and the folder for files that are not posted yet.
 
     language: the reader's, by its code. work: where it stands
     what runs in the background. free: bytes of room that the disk of a folder has left.
+    answers_told, checks: answers and checks under way, for all who ask the same at once.
     files_read, files_added_up: staged files as tables and as lines, for the next step.
     """
 
@@ -58,5 +66,7 @@ class Office:
     work: Path | None = None
     free: Callable[[Path], int] = lambda folder: shutil.disk_usage(folder).free
     large_answers: LargeAnswers = field(default_factory=LargeAnswers)
+    answers_told: Together[Any] = field(default_factory=lambda: Together(_is_small))
+    checks: Together[Any] = field(default_factory=Together)
     files_read: AtHand[FileTable] = field(default_factory=lambda: AtHand(MOST_READ))
     files_added_up: AtHand[LinesOfFile] = field(default_factory=lambda: AtHand(MOST_ADDED_UP))
