@@ -11,6 +11,7 @@ import click
 
 from bench import (
     crowd_table,
+    growth_table,
     intake_table,
     kernels_table,
     kills_table,
@@ -35,6 +36,7 @@ GIGABYTES_FOR_50 = 14
 @click.option("--page/--no-page", default=True, show_default=True, help="Whether the page is measured in Chromium.")
 @click.option("--crowd-seconds", default=0.0, show_default=True, help="Only 20 readers and 2 posters at once, for so long.")
 @click.option("--lists/--no-lists", default=True, show_default=True, help="Whether long lists are measured.")
+@click.option("--growth-lines", default=0, show_default=True, help="Only a ledger of so many lines that grows, on the real path.")
 @click.option("--kills", default=0, show_default=True, help="Only so many kills of the application and MariaDB at work.")
 def main(
     millions: tuple[float, ...],
@@ -42,6 +44,7 @@ def main(
     sql_lines: int,
     crowd_seconds: float,
     kills: int,
+    growth_lines: int,
     *,
     page: bool,
     lists: bool,
@@ -51,6 +54,10 @@ def main(
     if crowd_seconds:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
             click.echo(crowd_table.report(Path(home), crowd_seconds))
+        return
+    if growth_lines:
+        with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
+            click.echo(growth_table.report(Path(home), growth_lines))
         return
     if kills:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:

@@ -62,7 +62,7 @@ class _Told:
 def report(home: Path, seconds: float) -> str:
     """The table of a crowd that works for some seconds on the demo ledger of an application of its own."""
     told = _Told()
-    with _served(home) as address:
+    with served(home) as address:
         until = time.monotonic() + seconds
         crowd = [Thread(target=_read, args=(address, told, until, number)) for number in range(READERS)]
         crowd += [Thread(target=_post, args=(address, told, until, number)) for number in range(POSTERS)]
@@ -190,7 +190,7 @@ def done(address: str, job: Any) -> Any:
 
 
 @contextmanager
-def _served(home: Path) -> Iterator[str]:
+def served(home: Path) -> Iterator[str]:
     """The application as a person starts it, with the demo ledger."""
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))

@@ -17,14 +17,14 @@ from lofty_abacus.core.money import decimal_parts, decimal_text
 from lofty_abacus.store import line_tables, members
 from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.store.exclusions import Exclusion, exclude, held_by
+from lofty_abacus.store.exclusions import Exclusion, exclude
 from lofty_abacus.store.member_codes import member_codes
 from lofty_abacus.store.posting import line_bounds, one_at_a_time
 from lofty_abacus.store.preparing import leaving_nothing
 from lofty_abacus.store.scales import enter_scales, widen
 from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.tables import batch, batch_span, ledger
-from lofty_abacus.store.versions import enter_version, next_version
+from lofty_abacus.store.versions import NOTHING, Held, enter_version, next_version
 
 
 def correct_line(
@@ -44,15 +44,13 @@ def correct_line(
             verb = "Void" if change is None else "Correction"
             name = f"{verb} of {old['file_name']}, row {old['file_row']}"
             number = _insert_batch(connection, ledger_id, version, old, name, reason, signed)
-            touched = {int(old["batch_id"]), number}
-            before = held_by(connection, ledger_id, touched)
-            if change is not None:
-                _insert_line(connection, ledger_id, number, old, change, today)
+            # What a line more and a line less come to: the batch that it is of may be of millions.
+            new = NOTHING if change is None else Held(1, _insert_line(connection, ledger_id, number, old, change, today))
+            difference = new - Held(1, old["amount"])
             stretch = Exclusion(old["batch_id"], old["day"], old["day"], line_id)
             exclude(connection, ledger_id, number, version, [stretch])
-            after = held_by(connection, ledger_id, touched)
-            enter_version(connection, ledger_id, version, after - before, signed, f"{name}: {reason}")
-            return Posting(version, (number,), 0 if change is None else 1, str(after.amount - before.amount))
+            enter_version(connection, ledger_id, version, difference, signed, f"{name}: {reason}")
+            return Posting(version, (number,), new.lines, str(difference.amount))
 
 
 def _counting_line(connection: Connection, ledger_id: int, line_id: int) -> Mapping[str, Any]:
@@ -119,7 +117,7 @@ def _insert_batch(
 
 def _insert_line(
     connection: Connection, ledger_id: int, number: int, old: Mapping[str, Any], change: LineChange, today: date
-) -> None:
+) -> Decimal:
     scale = connection.execute(select(ledger.c.amount_scale).where(ledger.c.id == ledger_id)).scalar_one()
     line: dict[str, Any] = {"batch_id": number, "file_row": old["file_row"], "line_ref": old["line_ref"]}
     line["day"] = change.day or old["day"]
@@ -149,12 +147,13 @@ def _insert_line(
     )
     first, last = line_bounds(connection, ledger_id)
     unscaled, decimals = decimal_parts(str(line["amount"]))
+    amount = Decimal(decimal_text(unscaled * 10 ** (int(scale) - decimals), int(scale)))
     connection.execute(
         batch.update()
         .where(batch.c.id == number)
         .values(
             line_count=1,
-            amount_total=decimal_text(unscaled * 10 ** (int(scale) - decimals), int(scale)),
+            amount_total=amount,
             sale_lines=1 - line["is_return"],
             return_lines=line["is_return"],
             first_day=line["day"],
@@ -166,6 +165,7 @@ def _insert_line(
             last_line=last,
         )
     )
+    return amount
 
 
 def _code(connection: Connection, dimension_id: int, role: str | None, name: str, key: str) -> int:

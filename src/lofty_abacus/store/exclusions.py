@@ -89,9 +89,17 @@ def excluded_by(connection: Connection, by_batch: int) -> set[int]:
 
 
 def held_by(connection: Connection, ledger_id: int, batches: set[int]) -> Held:
-    """The lines of some batches that count now, added up by MariaDB."""
+    """The lines of some batches that count now: as they were posted, or added up by MariaDB where another took lines' places."""
     found = NOTHING
     for number in sorted(batches):
+        whole = connection.execute(
+            select(batch.c.active, batch.c.line_count, batch.c.amount_total).where(batch.c.id == number)
+        ).first()
+        if whole is None or not whole.active:
+            continue
+        if not _current(connection, exclusion.c.batch_id == number):
+            found = found + Held(int(whole.line_count), whole.amount_total)
+            continue
         row = connection.execute(
             text(
                 f"SELECT COUNT(*), COALESCE(SUM(l.amount), 0) FROM batch b JOIN {line_table(ledger_id)} l"

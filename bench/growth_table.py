@@ -1,0 +1,242 @@
+"""A large ledger that grows, on the path that people take: imported by command line, then posted to and asked over HTTP.
+
+Each figure is the time from the request to the new numbers: whatever is made ready in between is part of it.
+"""
+
+from __future__ import annotations
+
+import os
+import re
+import shutil
+import statistics
+import subprocess
+import sys
+import threading
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from datetime import date, timedelta
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+from bench.crowd_table import ROOT, call, done, drop, served
+
+HEADINGS = "date,order,line,rep,region,product,customer,channel,quantity,amount,cost,city"
+LEDGER = "Growing"
+FIRST_DAY, DAYS = date(2024, 1, 1), 1021
+#: Lines of a file: a large ledger is imported month by month.
+LINES_A_FILE = 3_000_000
+POSTED, POSTINGS = 10_000, 5
+QUESTION = {
+    "ledger": LEDGER,
+    "statement": {
+        "measures": [{"measure": "net_sales", "show": ["difference", "percent_change"]}, {"measure": "orders"}],
+        "rows": ["region", "rep"],
+        "bases": [{"back": 1, "unit": "year"}, {"back": 2, "unit": "year"}],
+    },
+    "opened": {"depth": 2, "paths": []},
+}
+
+
+def write_lines(path: Path, first: int, count: int, whole: int) -> None:
+    """Lines number `first` and so on of so many, in the order of days, three to an order."""
+    with path.open("w") as file:
+        file.write(f"{HEADINGS}\n")
+        for at in range(first, first + count):
+            order = at // 3
+            mixed = (order * 2654435761) & 0xFFFFFFFF
+            day = FIRST_DAY + timedelta(min(DAYS, at * DAYS // whole))
+            file.write(
+                f"{day},O-{order},L-{at:09d},Rep {mixed % 40},Region {mixed % 7},P-{(mixed >> 3) % 300:03d},"
+                f"C-{(mixed >> 5) % 20000},Trade {mixed % 4},{at % 12 + 1},{at % 977}.{at % 100:02d},"
+                f"{at % 577}.{at % 100:02d},City {mixed % 90}\n"
+            )
+
+
+def report(home: Path, count: int) -> str:
+    """The table as Markdown. home: an empty folder with room for the lines (about 300 bytes each)."""
+    rows: list[str] = []
+
+    def row(what: str, found: str, target: str = "") -> None:
+        rows.append(f"| {what} | {found} | {target} |")
+
+    seconds, peak = _imported(home, count)
+    row("imported by command line", f"{seconds:.0f} s, {count / seconds:,.0f} lines/s", ">= 100,000 lines/s")
+    row("most memory of the importing process", f"{peak:,.0f} MB", "<= 1,000 MB")
+    with served(home) as address:
+        process = _process_of(home)
+        start = time.perf_counter()
+        _ask(address)
+        row("the first answer of a process: segments verified, sentences and code made ready", _ms(time.perf_counter() - start))
+        asked = [_timed(partial(_ask, address, day)) for day in range(8)]
+        row("a whole answer, each of another as-of date", _spread(asked), "")
+        _postings(address, count, process, row)
+        _changes(address, count, process, row)
+        row("memory of the application, without what is mapped", f"{_memory(process):,.0f} MB")
+        sizes = [path for path in (home / "state" / "columns").glob("ledger-*/segment-*") if path.is_dir()]
+        row("segments on disk at the end", f"{len(sizes)}")
+    return f"## A ledger of {count:,} lines that grows\n\n| what | measured | target |\n|---|---|---|\n" + "\n".join(rows) + "\n"
+
+
+def _imported(home: Path, count: int) -> tuple[float, float]:
+    """Seconds that the imports took, and the most megabytes that one of them held."""
+    seconds = peak = 0.0
+    for first in range(0, count, LINES_A_FILE):
+        size = min(LINES_A_FILE, count - first)
+        path = home / f"lines-{first}.csv"
+        write_lines(path, first, size, count)
+        command = [sys.executable, "-m", "lofty_abacus", "import", str(path), "--ledger", LEDGER]
+        start = time.perf_counter()
+        process = subprocess.Popen(
+            command,
+            cwd=ROOT,
+            env=os.environ | {"LOFTY_HOME": str(home / "state")},
+            stdout=subprocess.DEVNULL,
+            stderr=subprocess.PIPE,
+        )
+        with _watched(process.pid) as most:
+            _, said = process.communicate()
+        if process.returncode:
+            raise RuntimeError(said.decode(errors="replace")[-2000:])
+        seconds += time.perf_counter() - start
+        peak = max(peak, most[0])
+        path.unlink()
+    return seconds, peak
+
+
+def _postings(address: str, count: int, process: int, row: Callable[..., None]) -> None:
+    """Files of new lines one after the other, each until its numbers are there."""
+    taken, ready, before = [], [], _memory(process)
+    with _watched(process) as most:
+        for number in range(POSTINGS):
+            path = Path("/tmp") / f"lofty-growth-{os.getpid()}.csv"
+            write_lines(path, count + number * POSTED, POSTED, count + (POSTINGS - number) * POSTED)
+            content = path.read_bytes()
+            path.unlink()
+            start = time.perf_counter()
+            staged = done(address, drop(address, f"more-{number}.csv", content, LEDGER))["staging"]["id"]
+            done(address, call(address, f"/api/stagings/{staged}/posting", {}))
+            posted = time.perf_counter()
+            version = _ask(address)
+            taken.append(time.perf_counter() - start)
+            ready.append(time.perf_counter() - posted)
+            if version != _current(address):
+                raise RuntimeError("the newest version is not read")
+    row(f"{POSTED:,} lines dropped, read, checked, posted and in new numbers", _spread(taken), "<= 2,000 ms")
+    row("of that, from posted to new numbers", _spread(ready))
+    row("memory for it, at most", f"{most[0] - before:,.0f} MB", "<= 300 MB")
+
+
+def _changes(address: str, count: int, process: int, row: Callable[..., None]) -> None:
+    """A line corrected, a batch withdrawn and restored."""
+    before = _memory(process)
+    with _watched(process) as most:
+        corrected = [_timed(partial(_correct, address, line)) for line in (5, count // 2, 7)]
+        batches = call(address, f"/api/ledger/batches?name={LEDGER}")
+        batch = next(each["id"] for each in batches if each["lines"] == POSTED)
+        named = {"ledger": LEDGER, "batch": batch}
+        withdrawn = [_timed(lambda: (call(address, "/api/ledger/withdrawals", named | {"leave_hole": False}), _ask(address)))]
+        restored = [_timed(lambda: (call(address, "/api/ledger/restorations", named), _ask(address)))]
+    row("a line corrected, until the new numbers", _spread(corrected), "<= 1,000 ms")
+    row("a batch withdrawn, until the new numbers", _spread(withdrawn), "<= 1,000 ms")
+    row("the same restored", _spread(restored), "<= 1,000 ms")
+    row("memory for these, at most", f"{most[0] - before:,.0f} MB", "<= 300 MB")
+
+
+def _correct(address: str, line: int) -> None:
+    body = {"ledger": LEDGER, "line": line, "reason": "typed wrong", "change": {"amount": "1.00"}}
+    call(address, "/api/ledger/corrections", body)
+    _ask(address)
+
+
+def _ask(address: str, back: int = 0) -> int:
+    """Ask the question as of some days back; the version that answered."""
+    statement: dict[str, Any] = {**QUESTION["statement"]}  # type: ignore[dict-item]
+    if back:
+        day = FIRST_DAY + timedelta(DAYS - back)
+        statement["as_of"] = {"kind": "pinned", "day": day.isoformat()}
+    found = call(address, "/api/answers", {**QUESTION, "statement": statement})
+    return int(found["version"])
+
+
+def _current(address: str) -> int:
+    return int(next(each["version"] for each in call(address, "/api/ledgers") if each["name"] == LEDGER))
+
+
+def _timed(work: Callable[[], object]) -> float:
+    start = time.perf_counter()
+    work()
+    return time.perf_counter() - start
+
+
+def _ms(seconds: float) -> str:
+    return f"{seconds * 1000:,.0f} ms"
+
+
+def _spread(taken: list[float]) -> str:
+    return f"{_ms(statistics.median(taken))} (slowest {_ms(max(taken))})" if len(taken) > 1 else _ms(taken[0])
+
+
+def _process_of(home: Path) -> int:
+    """The application's process, by the folder that it works on."""
+    wanted = f"LOFTY_HOME={home / 'state'}".encode()
+    for path in Path("/proc").glob("[0-9]*"):
+        try:
+            told = (path / "environ").read_bytes().split(b"\0")
+            if wanted in told and b"start" in (path / "cmdline").read_bytes().split(b"\0"):
+                return int(path.name)
+        except OSError:
+            continue
+    raise RuntimeError("the application is not there")
+
+
+def _memory(process: int) -> float:
+    """Megabytes of a process and those that it started for its work, as the system counts them, without mapped files."""
+    found = 0
+    for each in (process, *_started_by(process)):
+        try:
+            said = re.search(r"RssAnon:\s+(\d+) kB", Path(f"/proc/{each}/status").read_text())
+            found += int(said[1]) if said else 0
+        except OSError:
+            continue
+    return found / 1024
+
+
+def _started_by(process: int) -> list[int]:
+    """Python processes that another one started: MariaDB is not one of them."""
+    try:
+        children = [int(each) for each in Path(f"/proc/{process}/task/{process}/children").read_text().split()]
+    except OSError:
+        return []
+    named = []
+    for each in children:
+        try:
+            if "python" in Path(f"/proc/{each}/comm").read_text():
+                named.append(each)
+        except OSError:
+            continue
+    return named
+
+
+@contextmanager
+def _watched(process: int) -> Iterator[list[float]]:
+    """The most memory of a process meanwhile, in the first place of a list."""
+    most, ended = [_memory(process)], threading.Event()
+
+    def watch() -> None:
+        while not ended.wait(0.02):
+            most[0] = max(most[0], _memory(process))
+
+    thread = threading.Thread(target=watch, daemon=True)
+    thread.start()
+    try:
+        yield most
+    finally:
+        ended.set()
+        thread.join()
+
+
+def room_for(home: Path, count: int) -> bool:
+    """Whether a disk has room for so many lines."""
+    return shutil.disk_usage(home).free > count * 600
