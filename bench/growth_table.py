@@ -72,7 +72,7 @@ def report(home: Path, count: int) -> str:
         asked = [_timed(partial(_ask, address, day)) for day in range(8)]
         row("a whole answer, each of another as-of date", _spread(asked), "")
         _postings(address, count, process, row)
-        _changes(address, count, process, row)
+        _changes(address, process, row)
         row("memory of the application, without what is mapped", f"{_memory(process):,.0f} MB")
         sizes = [path for path in (home / "state" / "columns").glob("ledger-*/segment-*") if path.is_dir()]
         row("segments on disk at the end", f"{len(sizes)}")
@@ -128,11 +128,11 @@ def _postings(address: str, count: int, process: int, row: Callable[..., None]) 
     row("memory for it, at most", f"{most[0] - before:,.0f} MB", "<= 300 MB")
 
 
-def _changes(address: str, count: int, process: int, row: Callable[..., None]) -> None:
+def _changes(address: str, process: int, row: Callable[..., None]) -> None:
     """A line corrected, a batch withdrawn and restored."""
     before = _memory(process)
     with _watched(process) as most:
-        corrected = [_timed(partial(_correct, address, line)) for line in (5, count // 2, 7)]
+        corrected = [_timed(partial(_correct, address, line)) for line in (5, 6, 7)]
         batches = call(address, f"/api/ledger/batches?name={LEDGER}")
         batch = next(each["id"] for each in batches if each["lines"] == POSTED)
         named = {"ledger": LEDGER, "batch": batch}

@@ -22,6 +22,8 @@ Codes = NDArray[np.uint8] | NDArray[np.uint16] | NDArray[np.uint32]
 BLANK = 0
 NOT_MAPPED = 1
 SALE, RETURN = 0, 1
+#: One line in so many, at most, are few that do not count.
+FEW_OUT_OF = 64
 #: Stands for "since ever" among the day numbers of a level's changes.
 EVER = -(2**31)
 
@@ -252,13 +254,22 @@ class LineColumns:
         runs[:1] = 0  # the blank one
         return runs
 
+    @cached_property
+    def few_out(self) -> NDArray[np.int64] | None:
+        """The places of the lines that do not count, ascending, where they are few; none where all count. None: they are many."""
+        if self.out is None:
+            return np.empty(0, np.int64)
+        at = np.flatnonzero(self.out)
+        return at if len(at) * FEW_OUT_OF <= len(self) else None
+
     @property
     def orders_and_runs(self) -> tuple[NDArray[np.int64] | None, NDArray[np.uint8]]:
         """The different order codes of lines that count, ascending, and in how many runs (2: several) each stands.
 
-        Of many orders: None, and the runs of the codes from 0 on. Remembered where all lines count.
+        Of many orders: None, and the runs of the codes from 0 on. Where few lines do not count they are taken along: an order
+        may then be said to stand in more runs than it does, never in fewer.
         """
-        if self.out is not None:
+        if self.few_out is None:
             return self._orders_and_runs()
         if "orders" not in self.remembered:
             self.remembered["orders"] = self._orders_and_runs()
@@ -276,7 +287,7 @@ class LineColumns:
     @property
     def _run_starts(self) -> Codes:
         codes = self.dimensions[self.roles["order"]].codes
-        if self.out is not None:
+        if self.few_out is None and self.out is not None:
             codes = codes[self.out == 0]
         return codes[np.flatnonzero(np.concatenate(([True], codes[1:] != codes[:-1])))] if len(codes) else codes
 

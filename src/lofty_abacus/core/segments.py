@@ -91,6 +91,14 @@ class Segments:
         return np.asarray(runs > 1, np.uint8)
 
     @cached_property
+    def scattered_lines(self) -> tuple[NDArray[np.int64], ...]:
+        """Per segment the places of the lines whose order's lines are not all adjacent, ascending."""
+        name, scattered = self.roles["order"], self.scattered_orders
+        if not self.has_scattered_orders:
+            return tuple(np.empty(0, np.int64) for _ in self.each)
+        return tuple(np.flatnonzero(scattered[each.dimensions[name].codes]) for each in self.each)
+
+    @cached_property
     def has_scattered_orders(self) -> bool:
         """Whether any order's lines are not all adjacent."""
         return bool(self.scattered_orders.any())

@@ -18,6 +18,8 @@ from lofty_abacus.store.tables import dimension, member
 LONGEST_KEY = 255
 #: Members beyond which they are read over a connection made for bulk.
 MANY = 50_000
+#: One in so many members at most is looked up where they are; and so many at a time.
+FEW_OF, ASKED = 8, 2_000
 #: Keys that are read into Python at a time.
 SLICE = 100_000
 #: Sorted stretches of hashes, and of keys, that are kept side by side; new keys come in small ones.
@@ -46,9 +48,7 @@ class MemberCodes:
 
         Raises RefusedError for a key that is too long.
         """
-        for key in keys:
-            if len(key) > LONGEST_KEY:
-                raise RefusedError(f"{key[:40]!r}... has {len(key)} characters; a member has at most {LONGEST_KEY}.")
+        refuse_long(keys)
         hashes = _hashes(keys)
         found = np.full(len(keys), -1, np.int64)
         for level_hashes, level_codes in self._levels:
@@ -109,9 +109,48 @@ class MemberCodes:
         return hashes, codes
 
 
-def member_codes(connection: Connection, dimension_id: int) -> MemberCodes:
-    """The members that a dimension has, as committed."""
+class AskedCodes:
+    """Codes by key, looked up where the members are: for a few keys of a dimension with very many."""
+
+    def __init__(self, connection: Connection, dimension_id: int, count: int) -> None:
+        """count: how many members there are, as committed."""
+        self._connection = connection
+        self._dimension_id = dimension_id
+        self._count = self._known = count
+        self._codes: dict[str, int] = {}
+
+    def __len__(self) -> int:
+        return self._count
+
+    def codes(self, keys: Sequence[str]) -> tuple[NDArray[np.uint32], list[str]]:
+        """As of `MemberCodes`."""
+        refuse_long(keys)
+        asked = [key for key in keys if key not in self._codes]
+        for at in range(0, len(asked), ASKED):
+            query = select(member.c.member_key, member.c.code).where(
+                member.c.dimension_id == self._dimension_id,
+                member.c.code < self._known,
+                member.c.member_key.in_(asked[at : at + ASKED]),
+            )
+            self._codes.update({row[0]: row[1] for row in self._connection.execute(query)})
+        fresh = [key for key in asked if key not in self._codes]
+        self._codes.update(zip(fresh, range(self._count, self._count + len(fresh)), strict=True))
+        self._count += len(fresh)
+        return np.fromiter((self._codes[key] for key in keys), np.uint32, len(keys)), fresh
+
+
+def refuse_long(keys: Sequence[str]) -> None:
+    """Raises RefusedError for a key that is too long."""
+    for key in keys:
+        if len(key) > LONGEST_KEY:
+            raise RefusedError(f"{key[:40]!r}... has {len(key)} characters; a member has at most {LONGEST_KEY}.")
+
+
+def member_codes(connection: Connection, dimension_id: int, wanted: int | None = None) -> MemberCodes | AskedCodes:
+    """The members that a dimension has, as committed. wanted: how many keys are asked for at most, where that is known."""
     count = int(connection.execute(select(dimension.c.member_count).where(dimension.c.id == dimension_id)).scalar_one())
+    if wanted is not None and count > MANY and wanted * FEW_OF < count:
+        return AskedCodes(connection, dimension_id, count)
     if count > MANY:
         url = bare_url(connection.engine.url.render_as_string(hide_password=False))
         query = f"SELECT member_key FROM member WHERE dimension_id = {int(dimension_id)} AND code < {count} ORDER BY code"

@@ -25,7 +25,7 @@ from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import Exclusion, exclude, hand_over_exclusions, held_by
 from lofty_abacus.store.level_entries import derive_levels, levels_of_batch, write_entries
 from lofty_abacus.store.mappings import have_feed, keep_mapping, outgrow_coverage
-from lofty_abacus.store.member_codes import MemberCodes, member_codes
+from lofty_abacus.store.member_codes import AskedCodes, MemberCodes, member_codes
 from lofty_abacus.store.preparing import clear_leftovers, describe, leaving_nothing, make_view, prepare_tables
 from lofty_abacus.store.scales import enter_scales
 from lofty_abacus.store.signed import Signed
@@ -164,12 +164,13 @@ class _Posting:
         self._amount_scale, self._quantity_scale = scales
         enter_scales(connection, ledger_id, *scales)
         self._numbers = {each.name: number for number, each in dimensions(connection, ledger_id, self._version)}
-        self._codes: dict[str, MemberCodes] = {}
+        self._codes: dict[str, MemberCodes | AskedCodes] = {}
+        self._lines = 0
         self._folder = bulk.loading_folder(connection)
 
     def write(self, files: Sequence[PostedFile], replacement: Replacement) -> Posting:
         """Write everything, the new version last."""
-        total = sum(each.line_count for each in files)
+        total = self._lines = sum(each.line_count for each in files)
         touched = set(replacement.replaces) | self._in_stretch(files, replacement)
         before = held_by(self._connection, self._ledger_id, touched)
         levels = {level for old in replacement.replaces for level in levels_of_batch(self._connection, old)}
@@ -278,10 +279,10 @@ class _Posting:
         self._new.add(self._numbers[name], first, fresh).result()
         return dict(zip(different, codes.tolist(), strict=True))
 
-    def _known(self, name: str) -> MemberCodes:
+    def _known(self, name: str) -> MemberCodes | AskedCodes:
         """A dimension's members: read once, before this posting adds any, and kept up by it."""
         if name not in self._codes:
-            self._codes[name] = member_codes(self._connection, self._numbers[name])
+            self._codes[name] = member_codes(self._connection, self._numbers[name], self._lines)
         return self._codes[name]
 
     def _write_lines(self, number: int, file: PostedFile, done: int, total: int) -> _Added:

@@ -87,8 +87,12 @@ class CellGrid:
             kernels.drop_members(cells, codes[start:stop], keep, self.count)
         for path in self._paths:
             cells[~path.keeps(slice(start, stop))] = self.count
-        if self.columns.out is not None:
-            kernels.drop_flagged(cells, self.columns.out[start:stop], self.count)
+        few = self.columns.few_out
+        if few is None:
+            kernels.drop_flagged(cells, self.columns.out[start:stop], self.count)  # type: ignore[index]
+        elif len(few):
+            first, last = np.searchsorted(few, (start, stop))
+            cells[few[first:last] - start] = self.count
 
     def cells_at(self, lines: NDArray[np.int64]) -> NDArray[np.int32]:
         """The cells of some lines by position: i32[lines]."""

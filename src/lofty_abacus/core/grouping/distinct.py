@@ -6,7 +6,7 @@ segments is looked up, as any other id is.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import partial
 
@@ -18,7 +18,7 @@ from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.blocks import ALONE, BLOCK, Workers, at_once, blocks, shares
 from lofty_abacus.core.grouping.cells import CellGrid
 from lofty_abacus.core.grouping.partials import FoundIds
-from lofty_abacus.core.lines import BLANK, SALE, Codes, LineColumns
+from lofty_abacus.core.lines import BLANK, SALE, Codes
 from lofty_abacus.core.measures.sums import DistinctIds
 from lofty_abacus.core.segments import Segments
 from lofty_abacus.core.windows.ranges import DaySet
@@ -112,11 +112,7 @@ def _orders(segments: Segments, grids: Sequence[CellGrid], stretches: list[_Stre
     totals = [np.sum([result[depth] for result in counted], axis=0) for depth in range(len(ups))]
     pairs = [np.empty(0, np.int64) for _ in ups]
     if segments.has_scattered_orders:
-
-        def spans(columns: LineColumns, start: int, stop: int) -> NDArray[np.bool_]:
-            return np.asarray(scattered[columns.dimensions[name].codes[start:stop]] != 0)
-
-        pairs = _listed(grids, _lines_where(segments, stretches, spans), ups, name)
+        pairs = _listed(grids, _lines_in(segments.scattered_lines, stretches), ups, name)
     return FoundIds(tuple(totals), tuple(pairs), (None,) * len(ups))
 
 
@@ -172,7 +168,7 @@ def _any(
     if widest * size <= MOST_MARKS:
         marks = _marked(grids, stretches, ups, name, size, workers)
         return FoundIds(none, tuple(np.empty(0, np.int64) for _ in ups), marks)
-    lines = _lines_where(segments, stretches, None)
+    lines = _lines_in([np.arange(len(each), dtype=np.int64) for each in segments], stretches)
     return FoundIds(none, tuple(_listed(grids, lines, ups, name)), (None,) * len(ups))
 
 
@@ -217,17 +213,11 @@ def _different(pairs: NDArray[np.int64]) -> NDArray[np.int64]:
     return ordered[np.concatenate(([True], ordered[1:] != ordered[:-1]))] if len(ordered) else ordered
 
 
-def _lines_where(
-    segments: Segments,
-    stretches: list[_Stretch],
-    chosen: Callable[[LineColumns, int, int], NDArray[np.bool_]] | None,
-) -> Chosen:
-    parts: list[list[NDArray[np.int64]]] = [[] for _ in segments]
+def _lines_in(lines: Chosen, stretches: list[_Stretch]) -> Chosen:
+    """Those of some lines, given by ascending position in each segment, that lie in some stretches."""
+    parts: list[list[NDArray[np.int64]]] = [[] for _ in lines]
     for each in stretches:
-        columns = segments.each[each.segment]
-        parts[each.segment].append(
-            np.arange(each.start, each.stop, dtype=np.int64)
-            if chosen is None
-            else np.flatnonzero(chosen(columns, each.start, each.stop)) + each.start
-        )
+        own = lines[each.segment]
+        first, last = np.searchsorted(own, (each.start, each.stop))
+        parts[each.segment].append(own[first:last])
     return [np.concatenate(own) if own else np.empty(0, np.int64) for own in parts]

@@ -127,7 +127,8 @@ class ColumnsSource:
             places = np.searchsorted(columns.day, bounds.clip(0, np.iinfo(kind).max).astype(kind))
             found += np.diff(places)
             if columns.out is not None:
-                left = columns.day[np.flatnonzero(columns.out)].astype(np.int64) - first
+                away = np.flatnonzero(columns.out) if columns.few_out is None else columns.few_out
+                left = columns.day[away].astype(np.int64) - first
                 left = left[(left >= 0) & (left < days.days)]
                 found -= np.bincount(left, minlength=days.days)
         return found
