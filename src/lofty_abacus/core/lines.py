@@ -22,6 +22,8 @@ Codes = NDArray[np.uint8] | NDArray[np.uint16] | NDArray[np.uint32]
 BLANK = 0
 NOT_MAPPED = 1
 SALE, RETURN = 0, 1
+#: The last day of a segment, counted from its first.
+LAST_OFFSET = 65_535
 #: One line in so many, at most, are few that do not count.
 FEW_OUT_OF = 64
 #: Stands for "since ever" among the day numbers of a level's changes.
@@ -166,7 +168,7 @@ class LineColumns:
     out: NDArray[np.uint8] | None = None
     largest: Mapping[str, int] | None = None
     remembered: dict[str, Any] = field(default_factory=dict, compare=False, repr=False)
-    """What was found out about the lines and holds as long as all of them count, shared by the versions that share them."""
+    """What was found out about the lines, whichever of them count: shared by the versions that share them."""
 
     def __len__(self) -> int:
         return len(self.day)
@@ -229,12 +231,21 @@ class LineColumns:
 
     def slice_of(self, first: int, last: int) -> tuple[int, int]:
         """The slice [start, stop) of the lines of the days first..last (day numbers)."""
-        lower, upper = first - self.first_day, last - self.first_day
-        if upper < 0 or lower > upper or lower > 65535:
-            return (0, 0)
-        start = int(np.searchsorted(self.day, np.uint16(max(lower, 0)), side="left"))
-        stop = int(np.searchsorted(self.day, np.uint16(min(upper, 65535)), side="right"))
-        return start, stop
+        [found] = self.slices_of([(first, last)])
+        return found
+
+    def slices_of(self, days: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
+        """The slices [start, stop) of the lines of several stretches of days, each from a first to a last day number."""
+        if not days or not len(self):
+            return [(0, 0)] * len(days)
+        bounds = np.array(days, np.int64) - self.first_day
+        empty = (bounds[:, 1] < 0) | (bounds[:, 0] > bounds[:, 1]) | (bounds[:, 0] > LAST_OFFSET)
+        # Of the same type as the days, so that no copy of them is made.
+        within = np.minimum(np.maximum(bounds, 0), LAST_OFFSET).astype(np.uint16)
+        starts = np.searchsorted(self.day, within[:, 0], side="left")
+        stops = np.searchsorted(self.day, within[:, 1], side="right")
+        starts[empty] = stops[empty] = 0
+        return list(zip(starts.tolist(), stops.tolist(), strict=True))
 
     def has(self, name: str) -> bool:
         """Whether there is a summed column of this name."""
@@ -246,7 +257,12 @@ class LineColumns:
         if not len(values):
             return 0
         largest = None if self.largest is None else self.largest.get(name)
-        return (size_of(values) if largest is None else largest) * len(values)
+        if largest is None:
+            key = f"largest {name}"
+            if key not in self.remembered:
+                self.remembered[key] = size_of(values)
+            largest = int(self.remembered[key])
+        return largest * len(values)
 
     def order_runs(self, size: int) -> NDArray[np.int64]:
         """Per order code, in how many runs of neighbours its lines that count stand: i64[size]; none for the blank one."""

@@ -78,8 +78,6 @@ class Segments:
     def scattered_orders(self) -> NDArray[np.uint8]:
         """Per order code, 1 where the order's lines are not all adjacent: it spans days, or segments."""
         size = self.members(self.roles["order"]).size
-        if len(self.each) == 1:
-            return np.asarray(self.first.order_runs(size) > 1, np.uint8)
         runs = np.zeros(size, np.uint8)
         for each in self.each:
             codes, times = each.orders_and_runs

@@ -31,7 +31,7 @@ class Cuts:
 
     def slices(self, columns: LineColumns) -> list[tuple[int, int]]:
         """The slice [start, stop) of the lines of each cut."""
-        return [columns.slice_of(*pair) for pair in self.days]
+        return columns.slices_of(self.days)
 
     def combine(self, parts: NDArray[np.int64]) -> NDArray[np.int64]:
         """Sum cuts (the first axis) into windows."""

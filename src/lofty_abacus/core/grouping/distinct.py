@@ -50,19 +50,21 @@ def ids_by_window(
     ups: per depth its number of cells and the map from the deepest cells to them, as Cells.ancestors gives it.
     """
     find = _orders if wanted.role == "order" else partial(_any, wanted=wanted)
-    stretches = [_stretches(segments, window) for window in windows]
+    stretches = _stretches(segments, windows)
     if len(windows) >= MANY_WINDOWS:
         return tuple(at_once([partial(find, segments, grids, each, ups, ALONE) for each in stretches], workers))
     return tuple(find(segments, grids, each, ups, workers) for each in stretches)
 
 
-def _stretches(segments: Segments, window: DaySet) -> list[_Stretch]:
-    found = []
+def _stretches(segments: Segments, windows: Sequence[DaySet]) -> list[list[_Stretch]]:
+    """Per window the stretches of neighbouring lines that it is made of, segment by segment."""
+    days = [(day_number(r.first), day_number(r.last)) for window in windows for r in window.ranges]
+    whose = [at for at, window in enumerate(windows) for _ in window.ranges]
+    found: list[list[_Stretch]] = [[] for _ in windows]
     for segment, columns in enumerate(segments):
-        for each in window.ranges:
-            start, stop = columns.slice_of(day_number(each.first), day_number(each.last))
+        for at, (start, stop) in zip(whose, columns.slices_of(days), strict=True):
             if start < stop:
-                found.append(_Stretch(segment, start, stop))
+                found[at].append(_Stretch(segment, start, stop))
     return found
 
 
@@ -198,6 +200,8 @@ def _listed(grids: Sequence[CellGrid], lines: Chosen, ups: Ups, name: str) -> li
     """The different (cell << 32 | id) of the given sale lines, per depth, ascending."""
     found: list[list[NDArray[np.int64]]] = [[] for _ in ups]
     for grid, at in zip(grids, lines, strict=True):
+        if not len(at):
+            continue
         columns, ids = grid.columns, grid.columns.dimensions[name].codes
         at = at[(columns.side[at] == SALE) & (ids[at] != BLANK)]
         cells = grid.cells_at(at)
@@ -205,7 +209,7 @@ def _listed(grids: Sequence[CellGrid], lines: Chosen, ups: Ups, name: str) -> li
         cells, own = cells[inside], ids[at[inside]].astype(np.int64)
         for (_, up), pairs in zip(ups, found, strict=True):
             pairs.append((up[cells].astype(np.int64) << 32) | own)
-    return [_different(np.concatenate(pairs)) for pairs in found]
+    return [_different(np.concatenate(pairs) if pairs else np.empty(0, np.int64)) for pairs in found]
 
 
 def _different(pairs: NDArray[np.int64]) -> NDArray[np.int64]:
