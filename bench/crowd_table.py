@@ -32,9 +32,11 @@ from lofty_abacus.demo.scenario import LEDGER_NAME
 ROOT = Path(__file__).resolve().parents[1]
 READERS, POSTERS = 20, 2
 LINES_A_FILE = 500
+#: Rows that a page asks to be filled at first.
+FIRST_ROWS = 60
 START_SECONDS = 180
 #: All days on which a line may lie: what lies beyond coverage is the same in every version.
-EVER = {"kind": "dates", "first": "2000-01-01", "last": "2099-12-31"}
+EVER = {"kind": "dates", "first": "2022-01-01", "last": "2029-12-31"}
 
 
 @dataclass
@@ -74,13 +76,14 @@ def report(home: Path, seconds: float) -> str:
     lines = [
         f"## {READERS} readers and {POSTERS} posters for {seconds:.0f} s on the demo ledger, {len(versions)} versions at the end",
         "",
-        "| asked | times | median | 9 in 10 within | slowest |",
-        "|---|---|---|---|---|",
+        "| asked | times | median | 9 in 10 within | 95 in 100 within | slowest |",
+        "|---|---|---|---|---|---|",
     ]
     for what, times in sorted(told.times.items()):
-        tenth = statistics.quantiles(times, n=10)[-1] if len(times) > 1 else times[0]
+        twentieths = statistics.quantiles(times, n=20) if len(times) > 1 else times * 19
         lines.append(
-            f"| {what} | {len(times):,} | {statistics.median(times) * 1000:.0f} ms | {tenth * 1000:.0f} ms"
+            f"| {what} | {len(times):,} | {statistics.median(times) * 1000:.0f} ms | {twentieths[17] * 1000:.0f} ms"
+            f" | {twentieths[18] * 1000:.0f} ms"
             f" | {max(times) * 1000:.0f} ms |"
         )
     counted = ", ".join(f"{told.wrong[how]} {how}" for how in ("errors", "false alarms", "mixed versions"))
@@ -96,12 +99,13 @@ def _read(address: str, told: _Told, until: float, number: int) -> None:
             "measures": [{"measure": "net_sales"}, {"measure": "orders"}],
             "rows": rows,
             "window": EVER,
-            "as_of": {"kind": "pinned", "day": "2099-12-31"},
+            "as_of": {"kind": "pinned", "day": "2029-12-31"},
         }
-        question = {"ledger": LEDGER_NAME, "statement": statement, "opened": {"depth": max(len(rows), 1), "paths": []}}
+        opened = {"depth": max(len(rows), 1), "paths": []}
+        question = {"ledger": LEDGER_NAME, "statement": statement, "opened": opened, "fill": FIRST_ROWS}
 
         def ask(question: dict[str, Any] = question) -> None:
-            answer = _timed(told, "a table", lambda: call(address, "/api/answers", question))
+            answer = json.loads(_timed(told, "a table", lambda: content_of(address, "/api/answers", question)))
             version, total = answer["version"], answer["total"]["cells"][0]["value"]
             journal = call(address, "/api/ledger/versions?" + urllib.parse.urlencode({"name": LEDGER_NAME}))
             said = next(Decimal(each["amount"]) for each in journal if each["version"] == version)
@@ -160,10 +164,16 @@ def _timed(told: _Told, what: str, work: Callable[[], Any]) -> Any:
 
 def call(address: str, path: str, body: object | None = None) -> Any:
     """What the API answers to a body, or to none."""
+    return json.loads(content_of(address, path, body))
+
+
+def content_of(address: str, path: str, body: object | None = None) -> bytes:
+    """The same as it comes: what is asked is timed, not what this process makes of it."""
     content = None if body is None else json.dumps(body).encode()
     request = urllib.request.Request(address + path, content, {"Content-Type": "application/json"})
     with urllib.request.urlopen(request, timeout=120) as answer:
-        return json.load(answer)
+        found: bytes = answer.read()
+        return found
 
 
 def drop(address: str, name: str, content: bytes, ledger: str = LEDGER_NAME) -> Any:

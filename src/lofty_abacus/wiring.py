@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import logging
 import os
+import sys
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack, contextmanager
 from datetime import UTC, datetime
@@ -31,6 +32,8 @@ LOOK_SECONDS = 2.0
 ALIVE_SECONDS = 0.5
 #: How often the files that are kept beside the record are read again.
 VERIFY_SECONDS = 600.0
+#: How long a thread computes before it lets another one go on.
+SWITCH_SECONDS = 0.001
 #: Objects made, and lookings at the younger ones, between two lookings for rings.
 SELDOM = (200_000, 20, 50)
 _PASSING = (ActionError, ServerError, OSError)
@@ -100,6 +103,8 @@ def collect_seldom() -> None:
 
     What is there by now stays, and is looked at no more.
     """
+    # A thread that comes back from the database waits this long for one that computes: many short ways, many such waits.
+    sys.setswitchinterval(SWITCH_SECONDS)
     gc.collect()
     gc.freeze()
     gc.set_threshold(*SELDOM)

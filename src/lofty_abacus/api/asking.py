@@ -9,7 +9,7 @@ import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
-from typing import Annotated, TypeAlias, TypeVar
+from typing import Annotated, Literal, TypeAlias, TypeVar
 from urllib.parse import unquote
 
 from fastapi import Depends, Request
@@ -21,10 +21,12 @@ from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.patience import heeding
 from lofty_abacus.telling.catalogue import speak_in
 
-#: Seconds that a question may take, questions that are answered side by side, and how often it is looked whether its asker is
-#: there.
+#: Figures do not wait for what comes after them: checks, proofs, files.
+Way = Literal["figures", "evidence"]
+#: Seconds that a question may take, questions of each way that are answered side by side, and how often it is looked whether
+#: its asker is there.
 MOST_SECONDS = 60.0
-SIDE_BY_SIDE = 8
+SIDE_BY_SIDE: dict[Way, int] = {"figures": 4, "evidence": 3}
 LOOK_SECONDS = 0.2
 T = TypeVar("T")
 
@@ -61,16 +63,17 @@ class Questions:
 
     def __init__(self, seconds: float = MOST_SECONDS) -> None:
         self.seconds = seconds
-        self._pool = ThreadPoolExecutor(SIDE_BY_SIDE, thread_name_prefix="question")
+        self._pools = {way: ThreadPoolExecutor(most, thread_name_prefix=way) for way, most in SIDE_BY_SIDE.items()}
         self._ending = False
 
     def end(self) -> None:
         """Stop every question that is being answered, and answer no more."""
         self._ending = True
-        self._pool.shutdown(wait=False, cancel_futures=True)
+        for pool in self._pools.values():
+            pool.shutdown(wait=False, cancel_futures=True)
 
-    async def ask(self, request: Request, work: Callable[[], T]) -> T:
-        """What some work gives. It is stopped when its asker goes, and refused when it takes too long."""
+    async def ask(self, request: Request, work: Callable[[], T], way: Way = "figures") -> T:
+        """What some work gives, beside others of its way. It is stopped when its asker goes, refused when it takes too long."""
         until = time.monotonic() + self.seconds
         gone = False
 
@@ -88,13 +91,13 @@ class Questions:
             with heeding(stop):
                 return work()
 
-        future = asyncio.get_running_loop().run_in_executor(self._pool, contextvars.copy_context().run, watched)
+        future = asyncio.get_running_loop().run_in_executor(self._pools[way], contextvars.copy_context().run, watched)
         while not (await asyncio.wait({future}, timeout=LOOK_SECONDS))[0]:
             gone = gone or await request.is_disconnected()
         return future.result()
 
 
-async def ask(request: Request, work: Callable[[], T]) -> T:
+async def ask(request: Request, work: Callable[[], T], way: Way = "figures") -> T:
     """Have the application's `Questions` answer one."""
     questions: Questions = request.app.state.questions
-    return await questions.ask(request, work)
+    return await questions.ask(request, work, way)

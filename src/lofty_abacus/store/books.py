@@ -55,7 +55,9 @@ from lofty_abacus.store.sql_totals import SqlTotals
 from lofty_abacus.store.version_lines import posted_control
 
 #: How long a reader waits for the newest version before the one before it is read.
-PATIENCE_SECONDS = 1.0
+PATIENCE_SECONDS = 0.1
+#: How long whoever made a version waits until it can be read.
+READY_SECONDS = 60.0
 
 
 class MariaDbBooks:
@@ -171,18 +173,24 @@ class MariaDbBooks:
 
     def withdraw(self, ledger_id: int, batch_id: int, by: str, *, leave_hole: bool) -> int:
         """Take a batch out as a new version, which is returned. Raises RefusedError, NotFoundError."""
-        return withdrawing.withdraw(self.engine, ledger_id, batch_id, self._signed(by), leave_hole=leave_hole)
+        version = withdrawing.withdraw(self.engine, ledger_id, batch_id, self._signed(by), leave_hole=leave_hole)
+        self._make_ready(ledger_id)
+        return version
 
     def restore(self, ledger_id: int, batch_id: int, by: str) -> int:
         """Take a withdrawn batch in again as a new version, which is returned. Raises RefusedError, NotFoundError."""
-        return withdrawing.restore(self.engine, ledger_id, batch_id, self._signed(by))
+        version = withdrawing.restore(self.engine, ledger_id, batch_id, self._signed(by))
+        self._make_ready(ledger_id)
+        return version
 
     def correct_line(self, ledger_id: int, line_id: int, change: LineChange | None, reason: str, today: date, by: str) -> Posting:
         """Put a changed line (None: nothing) in a posted line's place, as a batch of its own.
 
         Raises RefusedError, NotFoundError.
         """
-        return correcting.correct_line(self.engine, ledger_id, line_id, change, reason, today, self._signed(by))
+        posting = correcting.correct_line(self.engine, ledger_id, line_id, change, reason, today, self._signed(by))
+        self._make_ready(ledger_id)
+        return posting
 
     def change_settings(self, ledger_id: int, settings: LedgerSettings) -> None:
         """Change what a ledger is counted by. Raises NameTakenError, RefusedError."""
@@ -228,7 +236,17 @@ class MariaDbBooks:
         self, ledger_id: int, files: Sequence[PostedFile], today: date, progress: Progress, replacement: Replacement, by: str
     ) -> Posting:
         """Post files as one new version, all or nothing, placed as said. Raises RefusedError, RecordsError."""
-        return posting.post(self.engine, ledger_id, files, today, progress, replacement, self._signed(by))
+        posted = posting.post(self.engine, ledger_id, files, today, progress, replacement, self._signed(by))
+        self._make_ready(ledger_id)
+        return posted
+
+    def _make_ready(self, ledger_id: int) -> None:
+        """Open the version that was just made, if earlier ones are read here: whoever posted asks for it next."""
+        if self._cache.latest_open(ledger_id) is None:
+            return
+        with transaction(self.engine) as connection:
+            control = posted_control(connection, ledger_id)
+        self._cache.opens_within(ledger_id, control, READY_SECONDS)
 
     def months_going_out(self, ledger_id: int, replacement: Replacement, feeds: Sequence[str]) -> list[MonthHeld]:
         """Per month, the lines that such a replacement of files of these feeds would take out."""

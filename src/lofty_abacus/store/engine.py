@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import errno
+import time
 from collections.abc import Iterator
 from contextlib import contextmanager
+from typing import Any
 
-from sqlalchemy import Connection, Engine, create_engine
-from sqlalchemy.exc import InterfaceError, InternalError, OperationalError
+from sqlalchemy import Connection, Engine, create_engine, event
+from sqlalchemy.exc import DisconnectionError, InterfaceError, InternalError, OperationalError
 
 from lofty_abacus.actions.errors import FullDiskError, RecordsError, UnreachableError
 
@@ -22,9 +24,40 @@ class ChangedMeanwhileError(RecordsError):
     """What is read was laid out anew meanwhile: to be asked again."""
 
 
+#: Connections that are kept, and as many more in need: making one takes longer than most questions.
+MOST_CONNECTIONS = 24
+#: After so long a connection is asked whether it is still there before it is used.
+QUIET_SECONDS = 0.5
+
+
 def connect(url: str) -> Engine:
     """An engine whose connections are checked before use and see only committed work."""
-    return create_engine(url, pool_pre_ping=True, pool_recycle=1800, isolation_level="READ COMMITTED")
+    engine = create_engine(
+        url,
+        pool_recycle=1800,
+        pool_size=MOST_CONNECTIONS,
+        max_overflow=MOST_CONNECTIONS,
+        isolation_level="READ COMMITTED",
+        connect_args={"ssl_disabled": True},
+    )
+    event.listen(engine, "checkout", _ask_after_a_while)
+    event.listen(engine, "checkin", _remember)
+    return engine
+
+
+def _remember(connection: Any, record: Any) -> None:
+    record.info["used"] = time.monotonic()
+
+
+def _ask_after_a_while(connection: Any, record: Any, proxy: Any) -> None:
+    """Whether the server still hears a connection that nobody used for a while: asking each time is a way of its own."""
+    used = record.info.get("used")
+    if used is None or time.monotonic() - used < QUIET_SECONDS:
+        return
+    try:
+        connection.ping(reconnect=False)
+    except Exception as error:
+        raise DisconnectionError from error
 
 
 @contextmanager

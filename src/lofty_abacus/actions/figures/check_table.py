@@ -17,6 +17,7 @@ from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.request import LevelTotals, LineConventions, Totals, TotalsRequest
 from lofty_abacus.core.measures.sums import LineSum, Quantity
 from lofty_abacus.core.measures.table import MEASURES, Measure, Terms
+from lofty_abacus.core.statement.levels import grains_of
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 from lofty_abacus.telling.checks import agreeing_words, disagreeing_words
@@ -62,7 +63,9 @@ def check_table(office: Office, ledger: str, statement: Statement, version: int 
     Raises QuestionError, NotFoundError, RecordsError.
     """
     book = office.books.opened(ledger, version)
-    key = (book.source, book.facts, statement, book.record.today(office.now()), office.language)
+    # What is checked is the total row: tables that differ in their rows only have one check.
+    table = statement if grains_of((*statement.rows, *statement.across)) else replace(statement, rows=(), across=(), sort=None)
+    key = (book.source, book.facts, table, book.record.today(office.now()), office.language)
     found: TableCheck = office.checks.get(key, lambda: _checked(office, ledger, statement, book.facts.version))
     if not found.agrees and office.books.verify_columns(office.books.ledger(ledger).id):
         # It was what is kept beside the record that had been changed: it is made anew, and so is the check.

@@ -136,7 +136,7 @@ async def _file(
             question.title or title_of(question.statement), answer.as_of, ending
         )
 
-    content, name = await ask(request, work)
+    content, name = await ask(request, work, "evidence")
     return Response(content, media_type=media, headers={"Content-Disposition": disposition(name)})
 
 
@@ -157,13 +157,13 @@ async def post_telling(request: Request, office: OfficeOf, asked: Telling) -> St
 @router.post("/checks")
 async def post_check(request: Request, office: OfficeOf, question: Question) -> TableCheck:
     """Have the database add the total row up by itself, and compare."""
-    return await ask(request, lambda: check_table(office, question.ledger, question.statement, question.version))
+    return await ask(request, lambda: check_table(office, question.ledger, question.statement, question.version), "evidence")
 
 
 @router.post("/proofs")
 async def post_proof(request: Request, office: OfficeOf, number: NumberQuestion) -> Proof:
     """The evidence for one number."""
-    return await ask(request, lambda: prove_number(office, number))
+    return await ask(request, lambda: prove_number(office, number), "evidence")
 
 
 @router.post("/proofs/lines")
@@ -189,7 +189,7 @@ async def post_proof_lines_csv(request: Request, office: OfficeOf, question: Lin
     """All posted lines behind a number as CSV."""
     # The first piece is read before the answer begins, so that an error is told as one.
     pieces = records_csv(records_of_number(office, question, question.operand))
-    first = await ask(request, lambda: next(pieces))
+    first = await ask(request, lambda: next(pieces), "evidence")
     headers = {"Content-Disposition": disposition("lines.csv")}
     return StreamingResponse(chain([first], pieces), media_type="text/csv; charset=utf-8", headers=headers)
 
@@ -197,4 +197,4 @@ async def post_proof_lines_csv(request: Request, office: OfficeOf, question: Lin
 @router.post("/proofs/days")
 async def post_proof_days(request: Request, office: OfficeOf, number: NumberQuestion) -> tuple[OperandDays, ...]:
     """Per operand of a number its window day by day, adding up to it."""
-    return await ask(request, lambda: days_of_number(office, number))
+    return await ask(request, lambda: days_of_number(office, number), "evidence")

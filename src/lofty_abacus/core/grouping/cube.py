@@ -25,6 +25,8 @@ from lofty_abacus.core.windows.ranges import DayRange, DaySet
 
 CubeKey = tuple[tuple[str, ...], tuple[Filter, ...], Pass]
 MOST_CUBES = 6
+#: Lines below which reading them all costs less than a thousand days kept ready.
+LEAST_LINES = 1 << 19
 #: Questions that are remembered as asked once.
 MOST_ASKED = 200
 
@@ -42,7 +44,12 @@ class DayCubes:
         """Sums [windows, cells, 2, words] if this is worth a cube and was asked before; None: read the lines."""
         span = self._segments.days
         key = (grids[0].rows, grids[0].filters, one)
-        if span is None or not cells.is_dense or (span[1] - span[0] + 1) * cells.count * 4 > len(self._segments):
+        if (
+            span is None
+            or not cells.is_dense
+            or len(self._segments) < LEAST_LINES
+            or (span[1] - span[0] + 1) * cells.count * 4 > len(self._segments)
+        ):
             return None
         with self._lock:
             if key not in self._asked:

@@ -5,19 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
+from operator import sub
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lofty_abacus.core.answer.answer import cell_of
+from lofty_abacus.core.answer.answer import Cell, cell_of, cells_of
 from lofty_abacus.core.answer.cells import Figure
 from lofty_abacus.core.days import add_days, day_number
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.grouping.request import LinesRequest, TotalsRequest
-from lofty_abacus.core.measures.exacts import Value
+from lofty_abacus.core.measures.exacts import Value, integers
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 from lofty_abacus.core.measures.table import Measure, Terms
-from lofty_abacus.core.measures.value import evaluate, quantities_read
+from lofty_abacus.core.measures.value import evaluate, evaluate_all, quantities_read
 from lofty_abacus.core.proof.finding import Behind, Found, behind
 from lofty_abacus.core.proof.proof import DayColumn, DayFigure, OperandDays, Stretch
 from lofty_abacus.core.saying import say
@@ -45,9 +46,8 @@ def stretches_of(found: Found, figure: Figure) -> tuple[Stretch, ...]:
     ranges = _cut(asked, length)
     measure = found.recipe.measure
     totals = _Totals.of(found, figure, ranges, first_seen=measure.kind != "derived")
-    return tuple(
-        Stretch(each.first, each.last, cell_of(totals.value(measure, slice(at, at + 1)))) for at, each in enumerate(ranges)
-    )
+    cells = totals.each(measure)
+    return tuple(Stretch(each.first, each.last, cell) for each, cell in zip(ranges, cells, strict=True))
 
 
 def _days(found: Found, figure: Figure) -> OperandDays:
@@ -65,8 +65,9 @@ def _days(found: Found, figure: Figure) -> OperandDays:
     totals = _Totals.of(found, figure, ranges, first_seen=True)
     listed = _listed(measure)
     days = []
+    by_column = [totals.each(column) for column in listed]
     for at, each in enumerate(ranges):
-        cells = tuple(cell_of(totals.value(column, slice(at, at + 1))) for column in listed)
+        cells = tuple(column[at] for column in by_column)
         so_far = _divided(totals.value(measure, slice(0, at + 1)), divisor)
         days.append(DayFigure(each.first, bool(totals.windows[at].days), cells, cell_of(so_far)))
     columns = (DayColumn(each.name, cell_of(totals.value(each, slice(0, len(ranges))))) for each in listed)
@@ -148,6 +149,12 @@ class _Totals:
         """A measure on some neighbouring ranges together."""
         integers = [self.upto[each][ranges.stop] - self.upto[each][ranges.start] for each in quantities_read(measure)]
         return evaluate(measure, integers, self.behind.evaluation.resolved.ledger.scales)
+
+    def each(self, measure: Measure) -> list[Cell]:
+        """A measure on every range by itself."""
+        running = [self.upto[each] for each in quantities_read(measure)]
+        columns = [integers(list(map(sub, upto[1:], upto))) for upto in running]
+        return cells_of(evaluate_all(measure, columns, self.behind.evaluation.resolved.ledger.scales))
 
 
 def _running(numbers: Sequence[int]) -> Iterator[int]:
