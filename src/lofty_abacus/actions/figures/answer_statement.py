@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date
 from functools import partial
 
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.core.answer.answer import Answer, Row
 from lofty_abacus.core.answer.answering import Answering
 from lofty_abacus.core.answer.resolve import OtherLedgers
+from lofty_abacus.core.grouping.request import Source
 from lofty_abacus.core.name_order import PLAIN, NameOrder
+from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.statement import Opened, Statement
 from lofty_abacus.core.windows.bases import LedgerBase
 from lofty_abacus.telling.told import ToldAnswer, descriptions, with_words
@@ -22,50 +26,66 @@ def answer_statement(
 
     Raises QuestionError, NotFoundError, RecordsError.
     """
-    key, answering = _answering(office, ledger, statement, opened, version)
-    return _kept(office, key, answering, fill)
+    asked = _asked(office, ledger, statement, opened, version)
+    return _kept(office, asked, asked.answering(office), fill)
 
 
 def told_answer(
     office: Office, ledger: str, statement: Statement, opened: Opened, version: int | None = None, fill: int | None = None
 ) -> ToldAnswer:
     """The same with the words that go with it. Raises as `answer_statement`."""
-    key, answering = _answering(office, ledger, statement, opened, version)
+    asked = _asked(office, ledger, statement, opened, version)
 
     def told() -> ToldAnswer:
-        return with_words(_kept(office, key, answering, fill), statement, descriptions(answering.ledger))
+        answering = asked.answering(office)
+        return with_words(_kept(office, asked, answering, fill), statement, descriptions(answering.ledger))
 
     # The words are in the reader's language, as the order of names is.
-    found: ToldAnswer = office.answers_told.get((key, fill, office.language), told)
+    found: ToldAnswer = office.answers_told.get((asked, fill, office.language), told)
     return found
-
-
-def _kept(office: Office, key: object, answering: Answering, fill: int | None) -> Answer:
-    answer = answering.answer(fill)
-    if answer.partial:
-        office.large_answers.keep(key, answering)
-    return answer
 
 
 def rows_of_answer(
     office: Office, ledger: str, statement: Statement, opened: Opened, version: int | None, places: Sequence[int]
 ) -> tuple[Row, ...]:
     """Some rows of an answer with their cells, by their places in it. Raises QuestionError, NotFoundError, RecordsError."""
-    key, answering = _answering(office, ledger, statement, opened, version)
-    office.large_answers.keep(key, answering)
+    asked = _asked(office, ledger, statement, opened, version)
+    answering = asked.answering(office)
+    office.large_answers.keep(asked, answering)
     return answering.rows(places)
 
 
-def _answering(
-    office: Office, ledger: str, statement: Statement, opened: Opened, version: int | None
-) -> tuple[object, Answering]:
+@dataclass(frozen=True)
+class _Asked:
+    """A question with all that its answer rests on: alike for all who get the same answer.
+
+    The facts hold the version and the settings; lines that were read anew are another source.
+    """
+
+    source: Source
+    facts: LedgerFacts
+    statement: Statement
+    opened: Opened
+    today: date
+    names: NameOrder
+    others: OtherLedgers
+
+    def answering(self, office: Office) -> Answering:
+        """What answers it: one that is at hand, or a new one. Raises QuestionError."""
+        kept = office.large_answers.find(self)
+        return kept or Answering(self.statement, self.facts, self.source, self.today, self.opened, self.others, self.names)
+
+
+def _asked(office: Office, ledger: str, statement: Statement, opened: Opened, version: int | None) -> _Asked:
     book, others = office.books.opened(ledger, version), other_ledgers(office, statement)
-    today = book.record.today(office.now())
-    # The facts hold the version and the settings: whatever an answer rests on; lines that were read anew are another source.
-    names = name_order(office)
-    key = (book.source, book.facts, statement, opened, today, names, list(others.values()))
-    kept = office.large_answers.find(key)
-    return key, kept or Answering(statement, book.facts, book.source, today, opened, others, names)
+    return _Asked(book.source, book.facts, statement, opened, book.record.today(office.now()), name_order(office), others)
+
+
+def _kept(office: Office, asked: _Asked, answering: Answering, fill: int | None) -> Answer:
+    answer = answering.answer(fill)
+    if answer.partial:
+        office.large_answers.keep(asked, answering)
+    return answer
 
 
 def name_order(office: Office) -> NameOrder:

@@ -23,7 +23,7 @@ from lofty_abacus.ingest.table import FileTable
 MOST_READ = 256
 MOST_ADDED_UP = 100
 #: Cells of answers that stay at hand.
-MOST_CELLS = 20_000
+MOST_CELLS = 40_000
 
 
 class Books(LedgerBooks, FigureBooks, StatementBooks, IntakeBooks, Protocol):

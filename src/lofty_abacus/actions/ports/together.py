@@ -14,7 +14,7 @@ Value = TypeVar("Value")
 #: How often somebody who waits looks whether they still want to.
 LOOK_SECONDS = 0.2
 #: Answers that stay at hand after they were given.
-MOST_KEPT = 24
+MOST_KEPT = 20
 
 
 @dataclass(frozen=True, eq=False)

@@ -72,6 +72,7 @@ class Table:
     def __init__(self, totals: LevelTotals) -> None:
         self.totals = totals
         self._found: list[tuple[NDArray[np.int64], NDArray[np.int64]]] = []
+        self._ranges: dict[int, dict[tuple[int, ...], range]] = {}
 
     @cached_property
     def paths(self) -> list[tuple[int, ...]]:
@@ -112,11 +113,22 @@ class Table:
 
     def under(self, codes: tuple[int, ...]) -> range:
         """The cells whose codes begin with these: neighbours, since cells are in order of code."""
-        start, stop = 0, len(self.totals.codes)
-        for at, code in enumerate(codes):
-            column: NDArray[Any] = self.totals.codes[start:stop, at]
-            start, stop = start + int(np.searchsorted(column, code)), start + int(np.searchsorted(column, code, side="right"))
-        return range(start, stop)
+        if not codes:
+            return range(len(self.totals.codes))
+        depth = len(codes)
+        if depth not in self._ranges:
+            self._ranges[depth] = self._ranges_at(depth)
+        return self._ranges[depth].get(codes, range(0))
+
+    def _ranges_at(self, depth: int) -> dict[tuple[int, ...], range]:
+        """The cells below each combination of the first so many codes: found at once, since a list asks for thousands."""
+        own = self.totals.codes[:, :depth]
+        starts = (
+            np.flatnonzero(np.concatenate(([True], (own[1:] != own[:-1]).any(axis=1)))) if len(own) else np.empty(0, np.int64)
+        )
+        stops = [*starts[1:].tolist(), len(own)]
+        paths = map(tuple, own[starts].tolist())
+        return {path: range(start, stop) for path, start, stop in zip(paths, starts.tolist(), stops, strict=False)}
 
 
 def _key(codes: NDArray[np.int64], sizes: NDArray[np.int64]) -> NDArray[np.int64]:
@@ -296,7 +308,7 @@ class Evaluation:
         cells = table.under(spot.codes)
         codes: NDArray[Any] = table.totals.codes[cells.start : cells.stop, -1]
         if windows is not None and cells:
-            lines: NDArray[Any] = table.totals.values[_LINES][list(windows)][:, cells.start : cells.stop]
+            lines: NDArray[Any] = table.totals.values[_LINES][:, cells.start : cells.stop][list(windows)]
             codes = codes[(lines != 0).any(axis=0)]
         return codes.astype(np.int64)
 

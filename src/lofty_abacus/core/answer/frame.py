@@ -2,6 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
 from lofty_abacus.core.answer.answer import AnsweredPeriod, AnsweredWindow, Bead, Posted, cells_of
 from lofty_abacus.core.answer.resolve import Resolved
 from lofty_abacus.core.answer.slots import Slot
@@ -32,6 +37,7 @@ def answered_windows(resolved: Resolved, source: Source) -> tuple[AnsweredWindow
     windows = []
     slot = resolved.slots[0]
     for at, beads in enumerate(cut):
+        counts = _day_counts(resolved, source, at, [DayRange(period.first, period.last) for period, _ in beads])
         rod = tuple(
             Bead(
                 period.key,
@@ -40,7 +46,7 @@ def answered_windows(resolved: Resolved, source: Source) -> tuple[AnsweredWindow
                 (period.last - period.first).days + 1,
                 counted.days,
                 next(values),
-                *_quiet_and_late(resolved, source, at, DayRange(period.first, period.last), counted),
+                *_quiet_and_late(resolved, counts, DayRange(period.first, period.last), counted),
             )
             for period, counted in beads
         )
@@ -48,11 +54,23 @@ def answered_windows(resolved: Resolved, source: Source) -> tuple[AnsweredWindow
     return tuple(windows)
 
 
-def _quiet_and_late(resolved: Resolved, source: Source, at: int, days: DayRange, counted: DaySet) -> tuple[int, int]:
+def _day_counts(
+    resolved: Resolved, source: Source, at: int, periods: Sequence[DayRange]
+) -> tuple[DayRange, NDArray[np.int64]] | None:
+    """The days that a window's periods lie in, and how many lines each has; None of a plan, and where there are no periods."""
+    if resolved.plan_of(at) is not None or not periods:
+        return None
+    whole = DayRange(min(each.first for each in periods), max(each.last for each in periods))
+    return whole, source.day_counts(whole)
+
+
+def _quiet_and_late(
+    resolved: Resolved, known: tuple[DayRange, NDArray[np.int64]] | None, days: DayRange, counted: DaySet
+) -> tuple[int, int]:
     """(counted days without a posted line, lines after the as-of date); of a plan neither is told."""
-    if resolved.plan_of(at) is not None:
+    if known is None:
         return 0, 0
-    counts = source.day_counts(days)
+    counts = known[1][_span(known[0], days)]
     quiet = sum(int((counts[_span(days, each)] == 0).sum()) for each in counted.ranges)
     after = max((resolved.as_of - days.first).days + 1, 0)
     return quiet, int(counts[after:].sum())
