@@ -15,7 +15,7 @@ from lofty_abacus.store.bulk import load_rows
 from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.level_entries import histories
-from lofty_abacus.store.line_tables import code_column, counted_lines, line_table
+from lofty_abacus.store.line_tables import code_column, counted_lines, line_table, refs_to_look_for
 from lofty_abacus.store.members import find_codes, member_count, members_named
 from lofty_abacus.store.tables import ledger, member
 
@@ -93,7 +93,10 @@ def line_ids_posted(engine: Engine, ledger_id: int, ids: Sequence[str]) -> dict[
     with transaction(engine) as connection:
         if not connection.execute(text(f"SELECT 1 FROM {table} WHERE line_ref IS NOT NULL LIMIT 1")).scalar():
             return {}
-        _wanted(connection, "line_ref VARCHAR(255)", [(each,) for each in ids])
+        doubtful = refs_to_look_for(connection, ledger_id, ids)
+        if not doubtful:
+            return {}
+        _wanted(connection, "line_ref VARCHAR(255)", [(each,) for each in doubtful])
         rows = connection.execute(
             text(
                 f"SELECT w.line_ref, b.file_name, l.file_row FROM wanted w STRAIGHT_JOIN {table} l FORCE INDEX (by_ref)"

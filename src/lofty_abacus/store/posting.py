@@ -124,6 +124,14 @@ class _Added:
     by_posting: int | None = None
     has_quantity: bool = False
     has_cost: bool = False
+    #: Hashes of the line ids, and whether one of them may be posted already.
+    ids: list[np.ndarray] = field(default_factory=list)
+    is_doubtful: bool = False
+
+    def may_repeat(self) -> bool:
+        """Whether a line id may come twice: in what was posted before, or among these."""
+        every = np.sort(np.concatenate(self.ids)) if self.ids else np.empty(0, np.int64)
+        return self.is_doubtful or bool((every[1:] == every[:-1]).any())
 
 
 class _NewMembers:
@@ -135,6 +143,10 @@ class _NewMembers:
     def __init__(self, connection: Connection, pool: ThreadPoolExecutor) -> None:
         self._connection = connection
         self._pool = pool
+
+    def may_be_posted(self, ledger_id: int, refs: Sequence[str]) -> bool:
+        """Whether any of some line ids may be posted already, by what is committed."""
+        return self._pool.submit(lambda: bool(line_tables.refs_to_look_for(self._connection, ledger_id, refs))).result()
 
     def add(self, dimension_id: int, first: int, keys: list[str]) -> Future[None]:
         """Rows for keys, with the codes from `first` on."""
@@ -166,11 +178,13 @@ class _Posting:
         self._numbers = {each.name: number for number, each in dimensions(connection, ledger_id, self._version)}
         self._codes: dict[str, MemberCodes | AskedCodes] = {}
         self._lines = 0
+        self._others = False
         self._folder = bulk.loading_folder(connection)
 
     def write(self, files: Sequence[PostedFile], replacement: Replacement) -> Posting:
         """Write everything, the new version last."""
         total = self._lines = sum(each.line_count for each in files)
+        self._others = len(files) > 1
         touched = set(replacement.replaces) | self._in_stretch(files, replacement)
         before = held_by(self._connection, self._ledger_id, touched)
         levels = {level for old in replacement.replaces for level in levels_of_batch(self._connection, old)}
@@ -294,6 +308,7 @@ class _Posting:
             waiting: list[Future[None]] = []
             for piece in file.pieces():
                 self._add(added, piece)
+                self._look_for(added, piece)
                 if not len(piece):
                     continue
                 ready = self._prepared(number, piece)
@@ -323,7 +338,7 @@ class _Posting:
                 last_line=bounds[1],
             )
         )
-        if added.lines and (bounds[0] or 0) > 1 and file.mapping.with_role("line"):
+        if added.lines and (bounds[0] or 0) > 1 and file.mapping.with_role("line") and added.may_repeat():
             _refuse_repeated(self._connection, self._ledger_id, number, file.name)
         return added
 
@@ -342,6 +357,17 @@ class _Posting:
             added.by_posting = latest if added.by_posting is None else max(latest, added.by_posting)
         added.has_quantity |= piece.quantity is not None and not bool(piece.quantity.missing.all())
         added.has_cost |= piece.cost is not None and not bool(piece.cost.missing.all())
+
+    def _look_for(self, added: _Added, piece: StagedLines) -> None:
+        """Find out whether line ids of a piece may be posted already: it is asked exactly, line by line, only where they may."""
+        column = piece.line_ids
+        if column is None or not len(piece):
+            return
+        texts = [text for text in column.texts if text]
+        hashes = np.fromiter((hash(text) if text else 0 for text in column.texts), np.int64, len(column.texts))[column.codes]
+        added.ids.append(hashes[hashes != 0])
+        # Another file of the same posting is not committed yet: it is asked exactly.
+        added.is_doubtful = added.is_doubtful or self._others or self._new.may_be_posted(self._ledger_id, texts)
 
     def _prepared(self, number: int, piece: StagedLines) -> _Prepared:
         """A piece as files; what is left to do is MariaDB's work."""

@@ -46,6 +46,15 @@ def check_files(
     """Check every file of a staging. replacing: batches that the posting would take out. Raises NotFoundError."""
     staging = staging_of(office, number)
     record = office.books.ledger(staging.ledger)
+    # What was found stays true as long as the files, what was decided of them, and the ledger are as they were.
+    key = (staging, record, office.books.facts(record.id), replacing, record.today(office.now()), office.language)
+    found: StagingCheck = office.checked.get(key, lambda: _checked(office, staging, record, progress, replacing))
+    return found
+
+
+def _checked(
+    office: Office, staging: Staging, record: LedgerRecord, progress: Progress, replacing: frozenset[int]
+) -> StagingCheck:
     posted = {each.file_hash: each.file for each in office.books.batches(record.id) if each.active and each.id not in replacing}
     hashes = Counter(each.file_hash for each in staging.files)
     read = [_read(office, staging, at, progress) for at in range(len(staging.files))]

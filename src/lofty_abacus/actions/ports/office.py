@@ -52,7 +52,7 @@ class Office:
 
     language: the reader's, by its code. work: where it stands
     what runs in the background. free: bytes of room that the disk of a folder has left.
-    answers_told, checks: answers and checks under way, for all who ask the same at once.
+    answers_told, checks, checked: answers, checks of them, and checks of staged files that are under way or were made last.
     files_read, files_added_up: staged files as tables and as lines, for the next step.
     """
 
@@ -68,5 +68,6 @@ class Office:
     large_answers: LargeAnswers = field(default_factory=LargeAnswers)
     answers_told: Together[Any] = field(default_factory=lambda: Together(_is_small))
     checks: Together[Any] = field(default_factory=Together)
+    checked: Together[Any] = field(default_factory=lambda: Together(lambda _: True))
     files_read: AtHand[FileTable] = field(default_factory=lambda: AtHand(MOST_READ))
     files_added_up: AtHand[LinesOfFile] = field(default_factory=lambda: AtHand(MOST_ADDED_UP))
