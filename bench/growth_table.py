@@ -13,6 +13,7 @@ import subprocess
 import sys
 import threading
 import time
+import urllib.parse
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import date, timedelta
@@ -21,6 +22,12 @@ from pathlib import Path
 from typing import Any
 
 from bench.crowd_table import ROOT, call, done, drop, served
+from bench.kernels_table import NET, cold, five_windows
+from bench.page_table import measured
+from bench.timing import best
+from lofty_abacus.core.lines import DimensionColumn, LineColumns, Members
+from lofty_abacus.core.segments import Segments
+from lofty_abacus.store.segment_files import mapped, segments_in
 
 HEADINGS = "date,order,line,rep,region,product,customer,channel,quantity,amount,cost,city"
 LEDGER = "Growing"
@@ -68,15 +75,55 @@ def report(home: Path, count: int) -> str:
         process = _process_of(home)
         start = time.perf_counter()
         _ask(address)
-        row("the first answer of a process: segments verified, sentences and code made ready", _ms(time.perf_counter() - start))
+        row(
+            "the first answer of a process, of lines that were imported beside it: read, sorted, written",
+            _ms(time.perf_counter() - start),
+        )
+        row("memory of the application after it, without what is mapped", f"{_memory(process):,.0f} MB", "<= 6,000 MB")
         asked = [_timed(partial(_ask, address, day)) for day in range(8)]
         row("a whole answer, each of another as-of date", _spread(asked), "")
         _postings(address, count, process, row)
         _changes(address, process, row)
         row("memory of the application, without what is mapped", f"{_memory(process):,.0f} MB")
+        row("key to numbers on the page in Chromium, median of 31", _page(address), "<= 1,500 ms at 100 million")
         sizes = [path for path in (home / "state" / "columns").glob("ledger-*/segment-*") if path.is_dir()]
         row("segments on disk at the end", f"{len(sizes)}")
+    row("5 windows x rep x product, the lines alone", _ms(_kernel(home)), "<= 400 ms at 100 million")
     return f"## A ledger of {count:,} lines that grows\n\n| what | measured | target |\n|---|---|---|\n" + "\n".join(rows) + "\n"
+
+
+def _page(address: str) -> str:
+    """Of key presses on the open page, as `page_table` measures them."""
+    cells = measured(LEDGER, f"{address}/figures?{urllib.parse.urlencode({'ledger': LEDGER})}", 1500).split("|")
+    return f"{cells[6].strip()}, 9 in 10 within {cells[7].strip()}; usable after {cells[2].strip()}"
+
+
+def _kernel(home: Path) -> float:
+    """Seconds of a question on the segments of the ledger as they lie on the disk, when nothing is remembered of it."""
+    parts = []
+    held = segments_in(max((home / "state" / "columns").glob("ledger-*"), key=lambda each: len(list(each.iterdir()))))
+    sizes = {
+        name: 1 + max(int(mapped(path, each)[f"code-{name}"].max()) for path, each in held.items()) for name in ("rep", "product")
+    }
+    for path, manifest in held.items():
+        arrays = mapped(path, manifest)
+        parts.append(
+            LineColumns(
+                manifest.first_day,
+                arrays["day"],
+                arrays["side"],
+                arrays["amount"],
+                None,
+                None,
+                None,
+                None,
+                arrays["line_id"],
+                {name: DimensionColumn(arrays[f"code-{name}"], Members(size, lambda: ([], []))) for name, size in sizes.items()},
+                {},
+                largest=manifest.largest,
+            )  # fmt: skip
+        )
+    return best(cold(Segments(tuple(parts)), five_windows(), ("rep", "product"), NET), 3)
 
 
 def _imported(home: Path, count: int) -> tuple[float, float]:

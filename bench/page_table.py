@@ -138,11 +138,11 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
     """The table as Markdown, for the demo ledger and for one of many lines."""
     rows, others = [], []
     with _started() as address:
-        rows.append(_measured("the demo ledger", address, 150))
+        rows.append(measured("the demo ledger", address, 150))
         others += [_other_page("the demo ledger", address, LEDGER_NAME, page) for page in PAGES]
     with served(facts, ColumnsSource(columns, workers=WORKERS), WEB) as address:
         asked(address)  # the application, too, does once at its start what the first answer of a process takes
-        rows.append(_measured(f"{len(columns):,} lines", address, 700))
+        rows.append(measured(f"{len(columns):,} lines", address, 700))
         others += [_other_page(f"{len(columns):,} lines", address, facts.name, page) for page in PAGES]
         large = _large(address, facts)
     head = (
@@ -155,7 +155,8 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
     return f"{title}\n\n{head}{''.join(rows)}\n{also}{''.join(others)}\n{large}"
 
 
-def _measured(what: str, address: str, aim: int) -> str:
+def measured(what: str, address: str, aim: int) -> str:
+    """A row of the table: from the address to the first figure, and from a key to the sentence and to the numbers."""
     with _chromium() as page:
         page.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": _WATCH})
         page.get(address)

@@ -66,9 +66,9 @@ def merged(office: Office) -> None:
 def test_a_posting_adds_one_segment_and_small_ones_are_put_together(office: Office, ledger: str, csv_file: Write) -> None:
     wanted, most = 0, 0
     for at in range(30):
+        before = {path.name for path in segments(office, ledger)} if at else set()
         post(office, ledger, csv_file, at)
         wanted += at + 2
-        before = {path.name for path in segments(office, ledger)} if at else set()
         assert total(office, ledger) == f"{wanted}.00"
         new = {path.name for path in segments(office, ledger)} - before
         assert len([name for name in new if not name.startswith("segment-1-")]) == (at > 0), "one for what was posted"
