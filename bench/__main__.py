@@ -35,6 +35,8 @@ GIGABYTES_FOR_50 = 14
 @click.option("--sql-lines", default=1_000_000, show_default=True, help="Lines in MariaDB for the comparison with SQL; 0: none.")
 @click.option("--page/--no-page", default=True, show_default=True, help="Whether the page is measured in Chromium.")
 @click.option("--crowd-seconds", default=0.0, show_default=True, help="Only 20 readers and 2 posters at once, for so long.")
+@click.option("--crowd-lines", default=0, show_default=True, help="The crowd is on a ledger of so many lines; 0: the demo.")
+@click.option("--in-a-row", default=0, show_default=True, help="Only so many postings in a row to a small ledger.")
 @click.option("--lists/--no-lists", default=True, show_default=True, help="Whether long lists are measured.")
 @click.option("--growth-lines", default=0, show_default=True, help="Only a ledger of so many lines that grows, on the real path.")
 @click.option("--kills", default=0, show_default=True, help="Only so many kills of the application and MariaDB at work.")
@@ -43,6 +45,8 @@ def main(
     intake_lines: int,
     sql_lines: int,
     crowd_seconds: float,
+    crowd_lines: int,
+    in_a_row: int,
     kills: int,
     growth_lines: int,
     *,
@@ -53,7 +57,15 @@ def main(
     click.echo(f"Lofty Abacus bench, {date.today().isoformat()}, {os.cpu_count()} cores\n")
     if crowd_seconds:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
-            click.echo(crowd_table.report(Path(home), crowd_seconds))
+            if crowd_lines:
+                growth_table.imported(Path(home), crowd_lines)
+                click.echo(crowd_table.report(Path(home), crowd_seconds, growth_table.LEDGER))
+            else:
+                click.echo(crowd_table.report(Path(home), crowd_seconds))
+        return
+    if in_a_row:
+        with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
+            click.echo(growth_table.in_a_row(Path(home), in_a_row))
         return
     if growth_lines:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:

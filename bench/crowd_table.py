@@ -61,20 +61,21 @@ class _Told:
                 self.examples.append(f"{how}: {example[:300]}")
 
 
-def report(home: Path, seconds: float) -> str:
-    """The table of a crowd that works for some seconds on the demo ledger of an application of its own."""
+def report(home: Path, seconds: float, ledger: str = LEDGER_NAME) -> str:
+    """The table of a crowd that works for some seconds on a ledger of an application of its own."""
     told = _Told()
     with served(home) as address:
+        call(address, "/api/answers", {"ledger": ledger, "statement": {"measures": [{"measure": "net_sales"}]}})
         until = time.monotonic() + seconds
-        crowd = [Thread(target=_read, args=(address, told, until, number)) for number in range(READERS)]
-        crowd += [Thread(target=_post, args=(address, told, until, number)) for number in range(POSTERS)]
+        crowd = [Thread(target=_read, args=(address, ledger, told, until, number)) for number in range(READERS)]
+        crowd += [Thread(target=_post, args=(address, ledger, told, until, number)) for number in range(POSTERS)]
         for each in crowd:
             each.start()
         for each in crowd:
             each.join()
-        versions = call(address, "/api/ledger/versions?" + urllib.parse.urlencode({"name": LEDGER_NAME}))
+        versions = call(address, "/api/ledger/versions?" + urllib.parse.urlencode({"name": ledger}))
     lines = [
-        f"## {READERS} readers and {POSTERS} posters for {seconds:.0f} s on the demo ledger, {len(versions)} versions at the end",
+        f"## {READERS} readers and {POSTERS} posters for {seconds:.0f} s on {ledger}, {len(versions)} versions at the end",
         "",
         "| asked | times | median | 9 in 10 within | 95 in 100 within | slowest |",
         "|---|---|---|---|---|---|",
@@ -90,7 +91,7 @@ def report(home: Path, seconds: float) -> str:
     return "\n".join([*lines, "", f"Wrong: {counted}.", *told.examples, ""])
 
 
-def _read(address: str, told: _Told, until: float, number: int) -> None:
+def _read(address: str, ledger: str, told: _Told, until: float, number: int) -> None:
     chance = random.Random(number)
     dimensions = ["rep", "customer", "product", "channel"]
     while time.monotonic() < until:
@@ -102,12 +103,12 @@ def _read(address: str, told: _Told, until: float, number: int) -> None:
             "as_of": {"kind": "pinned", "day": "2029-12-31"},
         }
         opened = {"depth": max(len(rows), 1), "paths": []}
-        question = {"ledger": LEDGER_NAME, "statement": statement, "opened": opened, "fill": FIRST_ROWS}
+        question = {"ledger": ledger, "statement": statement, "opened": opened, "fill": FIRST_ROWS}
 
         def ask(question: dict[str, Any] = question) -> None:
             answer = json.loads(_timed(told, "a table", lambda: content_of(address, "/api/answers", question)))
             version, total = answer["version"], answer["total"]["cells"][0]["value"]
-            journal = call(address, "/api/ledger/versions?" + urllib.parse.urlencode({"name": LEDGER_NAME}))
+            journal = call(address, "/api/ledger/versions?" + urllib.parse.urlencode({"name": ledger}))
             said = next(Decimal(each["amount"]) for each in journal if each["version"] == version)
             with told.lock:
                 beyond = told.beyond = said - Decimal(total) if told.beyond is None else told.beyond
@@ -117,13 +118,13 @@ def _read(address: str, told: _Told, until: float, number: int) -> None:
             check = _timed(told, "its check", lambda: call(address, "/api/checks", checked))
             if not check["agrees"]:
                 told.failed("false alarms", json.dumps(check))
-            number = {"ledger": LEDGER_NAME, "statement": question["statement"], "path": [], "column": "net_sales.0.value"}
+            number = {"ledger": ledger, "statement": question["statement"], "path": [], "column": "net_sales.0.value"}
             _timed(told, "a proof", lambda: call(address, "/api/proofs", number))
 
         _guarded(told, ask)
 
 
-def _post(address: str, told: _Told, until: float, number: int) -> None:
+def _post(address: str, ledger: str, told: _Told, until: float, number: int) -> None:
     chance, made = random.Random(1000 + number), 0
     while time.monotonic() < until:
         made += 1
@@ -136,11 +137,11 @@ def _post(address: str, told: _Told, until: float, number: int) -> None:
 
         def post(content: bytes = content, name: str = f"crowd-{number}-{made}.csv") -> None:
             start = time.perf_counter()
-            staged = done(address, drop(address, name, content))["staging"]["id"]
+            staged = done(address, drop(address, name, content, ledger))["staging"]["id"]
             posting = done(address, call(address, f"/api/stagings/{staged}/posting", {}))["posting"]
             told.took("a posting (dropped, read, posted)", time.perf_counter() - start)
             if chance.random() < 0.3:
-                taken = {"ledger": LEDGER_NAME, "batch": posting["batches"][0], "leave_hole": False}
+                taken = {"ledger": ledger, "batch": posting["batches"][0], "leave_hole": False}
                 _timed(told, "a withdrawal", lambda: call(address, "/api/ledger/withdrawals", taken))
 
         _guarded(told, post)

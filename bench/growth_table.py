@@ -19,6 +19,7 @@ from contextlib import contextmanager
 from datetime import date, timedelta
 from functools import partial
 from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 from bench.crowd_table import ROOT, call, done, drop, served
@@ -68,7 +69,7 @@ def report(home: Path, count: int) -> str:
     def row(what: str, found: str, target: str = "") -> None:
         rows.append(f"| {what} | {found} | {target} |")
 
-    seconds, peak = _imported(home, count)
+    seconds, peak = imported(home, count)
     row("imported by command line", f"{seconds:.0f} s, {count / seconds:,.0f} lines/s", ">= 100,000 lines/s")
     row("most memory of the importing process", f"{peak:,.0f} MB", "<= 1,000 MB")
     with served(home) as address:
@@ -87,6 +88,37 @@ def report(home: Path, count: int) -> str:
         row("segments on disk at the end", f"{len(sizes)}")
     row("5 windows x rep x product, the lines alone", _ms(_kernel(home)), "<= 400 ms at 100 million")
     return f"## A ledger of {count:,} lines that grows\n\n| what | measured | target |\n|---|---|---|\n" + "\n".join(rows) + "\n"
+
+
+def in_a_row(home: Path, count: int) -> str:
+    """Files, memory and the time of an answer while postings follow each other, as Markdown."""
+    imported(home, 50_000)
+    rows = []
+    with served(home) as address:
+        process = _process_of(home)
+        taken: list[float] = []
+        asked: list[float] = []
+        for number in range(1, count + 1):
+            start = time.perf_counter()
+            _post_new(address, 50_000 + number * 50, 50, number)
+            taken.append(time.perf_counter() - start)
+            asked.append(_timed(partial(_ask, address)))
+            if number % (count // 5) == 0:
+                folders = [path for path in (home / "state" / "columns").glob("ledger-*/*") if path.is_dir()]
+                rows.append(f"| {number} | {len(folders)} | {_memory(process):,.0f} MB | {_spread(taken)} | {_spread(asked)} |")
+                taken, asked = [], []
+    title = f"## {count} postings in a row"
+    head = f"{title}\n\n| postings | segments | memory | a posting | an answer after it |\n|---|---|---|---|---|\n"
+    return head + "\n".join(rows) + "\n"
+
+
+def _post_new(address: str, first: int, lines: int, number: int) -> None:
+    with TemporaryDirectory(prefix="lofty-bench-") as folder:
+        path = Path(folder) / "more.csv"
+        write_lines(path, first, lines, first + lines)
+        content = path.read_bytes()
+    staged = done(address, drop(address, f"more-{number}.csv", content, LEDGER))["staging"]["id"]
+    done(address, call(address, f"/api/stagings/{staged}/posting", {}))
 
 
 def _page(address: str) -> str:
@@ -118,7 +150,7 @@ def _kernel(home: Path) -> float:
     return best(cold(Segments(tuple(parts)), five_windows(), ("rep", "product"), NET), 3)
 
 
-def _imported(home: Path, count: int) -> tuple[float, float]:
+def imported(home: Path, count: int) -> tuple[float, float]:
     """Seconds that the imports took, and the most megabytes that one of them held."""
     seconds = peak = 0.0
     for first in range(0, count, LINES_A_FILE):
@@ -149,13 +181,8 @@ def _postings(address: str, count: int, process: int, row: Callable[..., None]) 
     taken, ready, before = [], [], _memory(process)
     with _watched(process) as most:
         for number in range(POSTINGS):
-            path = Path("/tmp") / f"lofty-growth-{os.getpid()}.csv"
-            write_lines(path, count + number * POSTED, POSTED, count + (POSTINGS - number) * POSTED)
-            content = path.read_bytes()
-            path.unlink()
             start = time.perf_counter()
-            staged = done(address, drop(address, f"more-{number}.csv", content, LEDGER))["staging"]["id"]
-            done(address, call(address, f"/api/stagings/{staged}/posting", {}))
+            _post_new(address, count + number * POSTED, POSTED, number)
             posted = time.perf_counter()
             version = _ask(address)
             taken.append(time.perf_counter() - start)

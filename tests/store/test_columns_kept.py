@@ -232,6 +232,31 @@ def test_postings_that_follow_each_other_quickly_hold_no_reader_up(office: Offic
     assert wrong == [] and len(seen) > 1
 
 
+def test_readers_get_the_newest_version_that_is_ready_while_the_next_is_made(
+    office: Office, ledger: str, csv_file: Write, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    post(office, ledger, csv_file, 0)
+    assert total(office, ledger) == "2.00"
+    slow, going, real = threading.Event(), threading.Event(), columns_cache.read_segments
+
+    def read(url: str, ledger_id: int, lines: VersionLines, wanted: Sequence[Stretch], home: Path) -> None:
+        going.set()
+        assert slow.wait(60)
+        real(url, ledger_id, lines, wanted, home)
+
+    monkeypatch.setattr(columns_cache, "read_segments", read)
+    posting = threading.Thread(target=lambda: post(office, ledger, csv_file, 1))
+    posting.start()
+    assert going.wait(60)
+    for _ in range(3):
+        found = answer_statement(office, ledger, NET, Opened())
+        assert (found.version, found.total.cells[0].value) == (1, "2.00"), "named, and whole"
+    slow.set()
+    posting.join(60)
+    found = answer_statement(office, ledger, NET, Opened())
+    assert (found.version, found.total.cells[0].value) == (2, "5.00"), "whoever posted reads what was posted"
+
+
 def test_one_ledgers_building_stops_no_other(
     office: Office, ledger: str, csv_file: Write, monkeypatch: pytest.MonkeyPatch
 ) -> None:
