@@ -9,8 +9,13 @@ import { Refusal } from "@/server/http";
 
 /** Milliseconds between an answer and its check against the posted lines. */
 const PAUSE = 150;
-/** Milliseconds that a question waits for its words: worked out side by side, each would hold the other up. */
+/** Milliseconds that an answer waits for its words, which are drawn before it. */
 const WORDS_FIRST = 60;
+
+/** Settled as soon as something fails, and never if it does not. */
+function failed(coming: Promise<unknown>): Promise<void> {
+  return new Promise((resolve) => coming.catch(() => resolve()));
+}
 
 export type Answering = ReturnType<typeof useAnswering>;
 
@@ -42,9 +47,10 @@ export function useAnswering() {
     loading.value = true;
     const mine = asking;
     try {
-      await Promise.race([after, new Promise((resolve) => setTimeout(resolve, WORDS_FIRST))]);
-      if (mine.signal.aborted) return;
-      answer.value = await server.answer({ ...question, fill: FIRST_ROWS }, version, mine.signal, anew);
+      const coming = server.answer({ ...question, fill: FIRST_ROWS }, version, mine.signal, anew);
+      // Both are asked at once; what comes first in the end is told first: the words, unless they take too long.
+      await Promise.race([after, new Promise((resolve) => setTimeout(resolve, WORDS_FIRST)), failed(coming)]);
+      answer.value = await coming;
       answered.value = question;
       inView = [];
       places = answer.value.partial ? placesOf(answer.value) : new Map();
