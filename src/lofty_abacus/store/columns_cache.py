@@ -38,7 +38,7 @@ from lofty_abacus.store.segment_files import (
     segments_in,
     throw_away,
 )
-from lofty_abacus.store.version_lines import Control, VersionLines, uncovered, version_lines
+from lofty_abacus.store.version_lines import Control, IdRanges, VersionLines, uncovered, version_lines
 
 _log = logging.getLogger(__name__)
 #: Ledgers of which a version is opened while an earlier one is read.
@@ -225,15 +225,17 @@ class ColumnsCache:
     def _chosen(self, lines: VersionLines, home: Path) -> list[_Held]:
         found: list[_Held] = []
         taken: list[Stretch] = []
-        counting = lines.counting
+        open_ = IdRanges(lines.counting)
         usable = [(path, each) for path, each in segments_in(home).items() if _fits(each, lines)]
         for path, manifest in sorted(usable, key=lambda each: (-each[1].rows, each[0].name)):
             mine = sorted(manifest.holds)
-            if uncovered(mine, taken) == mine and uncovered(counting, taken) != uncovered(counting, [*taken, *mine]):
+            # It brings lines that count and are not there yet, and none that are there.
+            if uncovered(mine, taken) == mine and any(map(open_.meets, mine)):
                 held = self._hold(path, manifest)
                 if held is not None:
                     found.append(held)
                     taken += mine
+                    open_ = IdRanges(uncovered(lines.counting, taken))
         return found
 
     def _hold(self, path: Path, manifest: Manifest) -> _Held | None:
@@ -323,8 +325,9 @@ def alike(held: Sequence[_Held]) -> Iterator[list[_Held]]:
 
 def _fits(manifest: Manifest, lines: VersionLines) -> bool:
     """Whether a segment is of the record as it is: of the same batches, with the same decimals."""
-    marks = {str(batch): mark for batch, mark in lines.marks.items()}
-    return manifest.scales == lines.control.scales and all(marks.get(batch) == mark for batch, mark in manifest.marks.items())
+    return manifest.scales == lines.control.scales and all(
+        lines.marks.get(int(batch)) == mark for batch, mark in manifest.marks.items()
+    )
 
 
 def _columns(

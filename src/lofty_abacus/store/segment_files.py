@@ -183,11 +183,11 @@ def kept_or_made(folder: Path, name: str, make: Callable[[], NDArray[Any]]) -> N
             np.save(file, made)
         passing.rename(path)
         mark.write_text(str(checksum(made)))
+        return np.asarray(np.load(path, mmap_mode="r"))
     except OSError:
-        # It is only kept to be found again.
+        # It is only kept to be found again; another process may have thrown the segment away meanwhile.
         passing.unlink(missing_ok=True)
         return made
-    return np.asarray(np.load(path, mmap_mode="r"))
 
 
 def checksum(values: NDArray[Any]) -> int:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from bisect import bisect_left
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -63,12 +65,12 @@ class VersionLines:
         """Dimension name by role."""
         return {each.role: each.name for _, each in reversed(self.own) if each.role}
 
-    @property
+    @cached_property
     def counting(self) -> list[Stretch]:
         """The stretches of the batches that count, in order."""
         return sorted(stretch for stretch, (_, counts) in self.batches.items() if counts)
 
-    @property
+    @cached_property
     def marks(self) -> dict[int, str]:
         """What each batch was posted as."""
         return {stretch.batch: mark for stretch, (mark, _) in self.batches.items()}
@@ -79,11 +81,11 @@ class VersionLines:
 
     def _away(self, holds: Sequence[Stretch]) -> tuple[tuple[tuple[int, int], ...], tuple[LeftOut, ...]]:
         """(ranges of ids, lines of some days) that do not count, of a segment with these stretches."""
+        here = IdRanges(holds)
         ranges = [each for each, (_, counts) in self.batches.items() if not counts]
         ranges += [each.stretch for each in self.out if each.days is None]
-        days = tuple(each for each in self.out if each.days is not None and _meets_any(each.stretch, holds))
-        here = sorted((each.first, each.last) for each in ranges if _meets_any(each, holds))
-        return tuple(here), days
+        days = tuple(each for each in self.out if each.days is not None and here.meets(each.stretch))
+        return tuple(sorted((each.first, each.last) for each in ranges if here.meets(each))), days
 
     def out_of(self, holds: Sequence[Stretch], columns: Arrays, first_day: int) -> NDArray[np.uint8] | None:
         """u8[n], 1 for the lines of a segment that do not count; None where all do. holds: its stretches."""
@@ -107,29 +109,39 @@ class VersionLines:
         return found.astype(np.uint8) if found.any() else None
 
 
-def _meets_any(one: Stretch, others: Sequence[Stretch]) -> bool:
-    return any(_meet(one, other) for other in others)
+class IdRanges:
+    """The line ids that some stretches hold, as ranges in order that do not touch: a ledger may have thousands of batches."""
+
+    def __init__(self, stretches: Iterable[Stretch]) -> None:
+        self._firsts: list[int] = []
+        self._lasts: list[int] = []
+        for each in sorted(stretches):
+            if self._lasts and each.first <= self._lasts[-1] + 1:
+                self._lasts[-1] = max(self._lasts[-1], each.last)
+            else:
+                self._firsts.append(each.first)
+                self._lasts.append(each.last)
+
+    def meets(self, stretch: Stretch) -> bool:
+        """Whether any id of a stretch is among them."""
+        at = bisect_left(self._lasts, stretch.first)
+        return at < len(self._firsts) and self._firsts[at] <= stretch.last
+
+    def missing(self, stretch: Stretch) -> list[Stretch]:
+        """The parts of a stretch that are not among them, in order."""
+        found, first, at = [], stretch.first, bisect_left(self._lasts, stretch.first)
+        while at < len(self._firsts) and self._firsts[at] <= stretch.last:
+            if self._firsts[at] > first:
+                found.append(Stretch(first, self._firsts[at] - 1, stretch.batch))
+            first = self._lasts[at] + 1
+            at += 1
+        return [*found, Stretch(first, stretch.last, stretch.batch)] if first <= stretch.last else found
 
 
-def _meet(one: Stretch, other: Stretch) -> bool:
-    return one.first <= other.last and other.first <= one.last
-
-
-def uncovered(wanted: Sequence[Stretch], held: Sequence[Stretch]) -> list[Stretch]:
+def uncovered(wanted: Iterable[Stretch], held: Iterable[Stretch]) -> list[Stretch]:
     """What of some stretches no other covers, in order."""
-    found = []
-    ordered = sorted(held)
-    for each in sorted(wanted):
-        at = each.first
-        for other in ordered:
-            if other.last < at or other.first > each.last:
-                continue
-            if other.first > at:
-                found.append(Stretch(at, other.first - 1, each.batch))
-            at = max(at, other.last + 1)
-        if at <= each.last:
-            found.append(Stretch(at, each.last, each.batch))
-    return found
+    ranges = IdRanges(held)
+    return [part for each in sorted(wanted) for part in ranges.missing(each)]
 
 
 def posted_control(connection: Connection, ledger_id: int, version: int | None = None) -> Control:
