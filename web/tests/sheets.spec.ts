@@ -47,6 +47,18 @@ describe("questions", () => {
     expect(sheet.loading).toBe(false);
   });
 
+  it("that are answered by the version before, which is read while theirs is made ready, are asked again", async () => {
+    const sheet = createSheet();
+    const shown = sheet.show(view("orders"), 2);
+    (await question("orders")).give({ version: 1, columns: [] });
+    await shown;
+    expect(sheet.answer).toMatchObject({ version: 1 });
+    await vi.waitFor(() => expect(questions()).toHaveLength(2), 3000);
+    (await question("orders")).give({ version: 2, columns: [] });
+    await vi.waitFor(() => expect(sheet.answer).toMatchObject({ version: 2 }));
+    sheet.leave();
+  });
+
   it("that are refused say why and leave the last answer readable", async () => {
     const sheet = createSheet();
     const good = sheet.show(view("orders"), 1);

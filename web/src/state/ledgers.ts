@@ -14,7 +14,7 @@ import * as server from "@/server/ledgers";
 import { forgetAnswers } from "@/server/queries";
 
 /** Milliseconds between looks for what others have posted. */
-const WATCH_EVERY = 1_000;
+const WATCH_EVERY = 2_000;
 /** Ledgers that are offered in place of one that is not there. */
 const MOST_NEAR = 5;
 

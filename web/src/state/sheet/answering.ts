@@ -9,6 +9,8 @@ import { Refusal } from "@/server/http";
 
 /** Milliseconds between an answer and its check against the posted lines. */
 const PAUSE = 150;
+/** Milliseconds after which the newest version is asked for again, where it was not ready. */
+const NOT_READY = 700;
 /** Milliseconds that an answer waits for its words, which are drawn before it. */
 const WORDS_FIRST = 60;
 
@@ -57,6 +59,11 @@ export function useAnswering() {
       filling = (asked) => server.rows({ ...question, ...asked }, mine.signal);
       failure.value = null;
       void compare({ ...question, version: answer.value.version }, mine.signal);
+      // The version that was just posted is being made ready: the one before it is read meanwhile.
+      if (answer.value.version < version)
+        setTimeout(() => {
+          if (!mine.signal.aborted) void ask(question, version, { anew: true, after: Promise.resolve() });
+        }, NOT_READY);
     } catch (error) {
       if (mine.signal.aborted || !(error instanceof Refusal)) return;
       failure.value = error.failure;
