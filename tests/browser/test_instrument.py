@@ -6,6 +6,7 @@ import json
 import urllib.request
 from collections.abc import Callable
 from fractions import Fraction
+from pathlib import Path
 from typing import Any
 
 import httpx
@@ -16,6 +17,7 @@ from selenium.webdriver.common.keys import Keys
 from lofty_abacus.demo.scenario import LEDGER_NAME
 from tests.api.jobs import posted
 from tests.browser.screen import Screen
+from tests.ingest.test_holidays import calendar
 
 Lines = Callable[[str], list[tuple[Any, ...]]]
 
@@ -229,7 +231,7 @@ def test_a_server_that_is_away_is_told_and_asked_again(screen: Screen, page: Chr
     page.get_log("browser")  # that the network was away is told by the browser, too
 
 
-def test_the_calendar_is_changed_with_its_effects_in_sight(screen: Screen, address: str) -> None:
+def test_the_calendar_is_changed_with_its_effects_in_sight(screen: Screen, address: str, tmp_path: Path) -> None:
     screen.driver.get(f"{address}/calendar?ledger={LEDGER_NAME.replace('&', '%26')}")
     screen.find("calendar-month")
     assert len(screen.all("calendar-month")) == 12
@@ -238,6 +240,18 @@ def test_the_calendar_is_changed_with_its_effects_in_sight(screen: Screen, addre
     screen.says("calendar-changes", "2026-07-01 to 2026-10-17")
     screen.find("calendar-holiday").send_keys("2026-12-25 2026-12-26", Keys.ENTER)
     screen.until(lambda: "Holidays, 2 days" in screen.find("calendar-form").text, "two holidays are listed")
+    # Holidays of a calendar file: those that are there already are not taken twice.
+    file = tmp_path / "holidays.ics"
+    file.write_text(
+        calendar("DTSTART;VALUE=DATE:20261226\r\nSUMMARY:Second day", "DTSTART;VALUE=DATE:20270101\r\nSUMMARY:New Year")
+    )
+    screen.driver.find_element(By.CSS_SELECTOR, '[data-test="calendar-file"] input').send_keys(str(file))
+    screen.says("calendar-file-said", "2 holidays from 2023 to 2029; 2 of them new")
+    screen.until(lambda: "Holidays, 3 days" in screen.find("calendar-form").text, "three holidays are listed")
+    screen.find("calendar-form").find_element(By.CSS_SELECTOR, '[aria-label$="1 Jan 2027 is no holiday"]').click()
+    (tmp_path / "other.ics").write_text("no calendar")
+    screen.driver.find_element(By.CSS_SELECTOR, '[data-test="calendar-file"] input').send_keys(str(tmp_path / "other.ics"))
+    screen.says("calendar-file-said", "Export the calendar of holidays again")
     screen.choose("calendar-fiscal", "1")
     screen.click("calendar-keep")
     screen.says("calendar-changes", "The calendar is kept")

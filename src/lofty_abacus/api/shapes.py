@@ -314,6 +314,15 @@ class MappingImport:
 
 
 @dataclass(frozen=True, config=STRICT)
+class CalendarFile:
+    """A calendar file (iCalendar) for a ledger, by its name and its text."""
+
+    ledger: str
+    file: str
+    text: str
+
+
+@dataclass(frozen=True, config=STRICT)
 class Limits:
     """What may be sent at once: bytes of all files together, and files."""
 

@@ -348,6 +348,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ledger/holidays": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Holidays
+         * @description The holidays of a calendar file; they are kept with the settings, or not at all.
+         */
+        post: operations["post_holidays_api_ledger_holidays_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ledger/mapping": {
         parameters: {
             query?: never;
@@ -1348,6 +1368,18 @@ export interface components {
             working: boolean;
         };
         /**
+         * CalendarFile
+         * @description A calendar file (iCalendar) for a ledger, by its name and its text.
+         */
+        CalendarFile: {
+            /** File */
+            file: string;
+            /** Ledger */
+            ledger: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * CalendarMonth
          * @description A month of the year, with the quarter and half-year it belongs to.
          */
@@ -2333,6 +2365,41 @@ export interface components {
             met: number;
             /** Undefined */
             undefined: string[];
+        };
+        /**
+         * Holiday
+         * @description A day and what it is called.
+         */
+        Holiday: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * HolidaysRead
+         * @description The holidays of a file between two days, how many of them the ledger does not know yet, and what is said of them.
+         */
+        HolidaysRead: {
+            /** Days */
+            days: components["schemas"]["Holiday"][];
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date
+             */
+            last: string;
+            /** New */
+            new: number;
+            /** Words */
+            words: string;
         };
         /**
          * Job
@@ -6283,6 +6350,84 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LedgerHoldings"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_holidays_api_ledger_holidays_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarFile"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HolidaysRead"];
                 };
             };
             /** @description What was sent cannot be read. */

@@ -73,6 +73,7 @@ export type Statements = Shapes["Statements"];
 /** A layout with every part. */
 export type Layout = Required<Shapes["Layout"]>;
 export type CalendarPreview = Shapes["CalendarPreview"];
+export type HolidaysRead = Shapes["HolidaysRead"];
 export type StatementPreview = Shapes["StatementPreview"];
 export type StatementTold = Shapes["StatementTold"];
 export type Convention = Shapes["Convention"];

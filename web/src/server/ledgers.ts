@@ -3,6 +3,7 @@ import type {
   BatchRecord,
   CalendarPreview,
   ExportedMapping,
+  HolidaysRead,
   KeptMappings,
   LedgerDescription,
   LedgerHoldings,
@@ -103,6 +104,11 @@ export function previewCalendar(
   yearsAhead: number,
 ): Promise<CalendarPreview> {
   return given(client.POST("/api/ledger/calendar", { body: { ledger, settings, years_ahead: yearsAhead } }));
+}
+
+/** The holidays of a calendar file. */
+export function readHolidays(ledger: string, file: string, text: string): Promise<HolidaysRead> {
+  return given(client.POST("/api/ledger/holidays", { body: { ledger, file, text } }));
 }
 
 export function listBatches(name: string): Promise<BatchRecord[]> {

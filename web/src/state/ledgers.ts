@@ -10,6 +10,7 @@ import type {
   MembersFound,
 } from "@/contract";
 import { byNearness } from "@/model/nearest";
+import { Refusal } from "@/server/http";
 import * as server from "@/server/ledgers";
 import { forgetAnswers } from "@/server/queries";
 
@@ -93,6 +94,17 @@ export const useLedgers = defineStore("ledgers", () => {
     await choose(changed.name);
   }
 
+  /** The holidays of a calendar file, with what is said of them; none of one that cannot be read. */
+  async function readHolidays(file: string, text: string): Promise<{ days: string[]; words: string }> {
+    try {
+      const { days, words } = await server.readHolidays(open.value?.name ?? "", file, text);
+      return { days: days.map((each) => each.day), words };
+    } catch (error) {
+      if (!(error instanceof Refusal)) throw error;
+      return { days: [], words: error.failure.message };
+    }
+  }
+
   function previewCalendar(next: LedgerSettings, yearsAhead: number): Promise<CalendarPreview> {
     return server.previewCalendar(open.value?.name ?? "", next, yearsAhead);
   }
@@ -142,6 +154,7 @@ export const useLedgers = defineStore("ledgers", () => {
     settings,
     changeSettings,
     previewCalendar,
+    readHolidays,
     members,
   };
 });

@@ -27,6 +27,7 @@ from lofty_abacus.actions.ledgers.describe_ledger import (
 from lofty_abacus.actions.ledgers.keep_ledgers import archive_ledger, delete_ledger, holdings_of, take_from_archive
 from lofty_abacus.actions.ledgers.make_ledger import change_settings, make_ledger, settings_of
 from lofty_abacus.actions.ledgers.preview_calendar import CalendarPreview, preview_calendar
+from lofty_abacus.actions.ledgers.read_holidays import HolidaysRead, holidays_of_file
 from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.actions.records import (
     BatchRecord,
@@ -51,6 +52,7 @@ from lofty_abacus.actions.statements.keep_statements import (
 from lofty_abacus.api.asking import OfficeOf
 from lofty_abacus.api.shapes import (
     Address,
+    CalendarFile,
     CalendarShape,
     LedgerArchived,
     LedgerDeleted,
@@ -173,6 +175,12 @@ def put_settings(office: OfficeOf, shape: SettingsShape) -> LedgerSettings:
 def post_calendar(office: OfficeOf, shape: CalendarShape) -> CalendarPreview:
     """How the year falls out under settings that are not yet kept, and what they change in the statements."""
     return preview_calendar(office, shape.ledger, shape.settings, shape.years_ahead)
+
+
+@router.post("/ledger/holidays")
+def post_holidays(office: OfficeOf, given: CalendarFile) -> HolidaysRead:
+    """The holidays of a calendar file; they are kept with the settings, or not at all."""
+    return holidays_of_file(office, given.ledger, given.file, given.text)
 
 
 @router.get("/ledger/mappings")
