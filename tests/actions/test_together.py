@@ -2,13 +2,28 @@
 
 from __future__ import annotations
 
+import gc
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from datetime import date
+from pathlib import Path
 from threading import Barrier, Event
+from weakref import ref
 
 import pytest
 
+from lofty_abacus.actions.figures.answer_statement import told_answer
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import stage_files
+from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.ports.together import MOST_KEPT, Together
 from lofty_abacus.core.patience import heeding
+from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
+from lofty_abacus.core.windows.as_of import PinnedDay
+from lofty_abacus.store.books import MariaDbBooks
+from tests.conftest import quiet
+
+Write = Callable[..., tuple[str, Path]]
 
 
 def test_who_asks_the_same_waits_for_the_same_answer() -> None:
@@ -91,3 +106,19 @@ def test_small_answers_stay_at_hand_and_the_last_ones_only() -> None:
     assert together.get(0, lambda: -1) == -1
     together.get("large", lambda: 1000)
     assert together.get("large", lambda: 1) == 1
+
+
+def test_answers_at_hand_keep_no_lines_of_versions_that_nobody_reads(office: Office, ledger: str, csv_file: Write) -> None:
+    statement = Statement((ShownMeasure("net_sales"),), ("rep",), as_of=PinnedDay(date(2026, 12, 31)))
+    sources = []
+    for at in range(2):
+        file = csv_file(f"f{at}.csv", "date,rep,amount", f"2026-03-0{at + 1},Ada,{at + 1}")
+        post_files(office, stage_files(office, ledger, [file]).id, quiet)
+        first = told_answer(office, ledger, statement, Opened(1))
+        assert told_answer(office, ledger, statement, Opened(1)) is first, "the same question is answered from what is at hand"
+        sources.append(ref(office.books.opened(ledger).source))
+    assert isinstance(office.books, MariaDbBooks)
+    assert told_answer(office, ledger, statement, Opened(1)).total.cells[0].value == "3.00"
+    office.books._cache._open.clear()
+    gc.collect()
+    assert [each() for each in sources] == [None, None]

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import partial
+from weakref import ref
 
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.core.answer.answer import Answer, Row
@@ -41,7 +42,7 @@ def told_answer(
         return with_words(_kept(office, asked, answering, fill), statement, descriptions(answering.ledger))
 
     # The words are in the reader's language, as the order of names is.
-    found: ToldAnswer = office.answers_told.get((asked, fill, office.language), told)
+    found: ToldAnswer = office.answers_told.get((asked.key, fill, office.language), told)
     return found
 
 
@@ -69,6 +70,12 @@ class _Asked:
     today: date
     names: NameOrder
     others: OtherLedgers
+
+    @property
+    def key(self) -> object:
+        """The same without keeping the lines of a version that nobody reads any more."""
+        others = [(name, facts, ref(source)) for name, (facts, source) in self.others.items()]
+        return ref(self.source), self.facts, self.statement, self.opened, self.today, self.names, others
 
     def answering(self, office: Office) -> Answering:
         """What answers it: one that is at hand, or a new one. Raises QuestionError."""

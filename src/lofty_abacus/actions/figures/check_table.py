@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from datetime import date
 from fractions import Fraction
+from weakref import ref
 
 from lofty_abacus.actions.figures.answer_statement import other_ledgers
 from lofty_abacus.actions.ports import Office
@@ -65,7 +66,7 @@ def check_table(office: Office, ledger: str, statement: Statement, version: int 
     book = office.books.opened(ledger, version)
     # What is checked is the total row: tables that differ in their rows only have one check.
     table = statement if grains_of((*statement.rows, *statement.across)) else replace(statement, rows=(), across=(), sort=None)
-    key = (book.source, book.facts, table, book.record.today(office.now()), office.language)
+    key = (ref(book.source), book.facts, table, book.record.today(office.now()), office.language)
     found: TableCheck = office.checks.get(key, lambda: _checked(office, ledger, statement, book.facts.version))
     if not found.agrees and office.books.verify_columns(office.books.ledger(ledger).id):
         # It was what is kept beside the record that had been changed: it is made anew, and so is the check.
