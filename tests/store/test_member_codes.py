@@ -2,13 +2,24 @@
 
 from __future__ import annotations
 
+from datetime import date
+from pathlib import Path
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from lofty_abacus.actions.errors import RefusedError
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.figures.check_table import check_table
+from lofty_abacus.actions.intake.post_files import post_files
+from lofty_abacus.actions.intake.stage_files import stage_files
+from lofty_abacus.actions.ports import Office
+from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
+from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.store import member_codes
-from lofty_abacus.store.member_codes import MemberCodes
+from lofty_abacus.store.member_codes import AskedCodes, MemberCodes
+from tests.conftest import quiet
 
 _KEYS = st.lists(st.text(max_size=3), unique=True, max_size=20)
 
@@ -25,6 +36,41 @@ def test_codes_are_those_of_a_plain_dictionary(known: list[str], batches: list[l
             plain |= {key: len(plain) + 1 + at for at, key in enumerate(new)}
             assert fresh == new and found.tolist() == [plain[key] for key in keys]
         assert len(codes) == len(plain) + 1
+
+
+@given(known=_KEYS, batches=st.lists(_KEYS, max_size=12))
+def test_codes_that_are_looked_up_are_the_same(known: list[str], batches: list[list[str]]) -> None:
+    there = {key: code for code, key in enumerate(known, start=1)}
+    # What is added meanwhile may have its row already, or a row that another posting left: neither is a member yet.
+    codes = AskedCodes(len(known) + 1, lambda keys: there | {key: 900 + len(key) for key in keys if key not in there})
+    plain = dict(there)
+    for keys in batches:
+        found, fresh = codes.codes(keys)
+        new = [key for key in keys if key not in plain]
+        plain |= {key: len(plain) + 1 + at for at, key in enumerate(new)}
+        assert fresh == new and found.tolist() == [plain[key] for key in keys]
+    assert len(codes) == len(plain) + 1
+
+
+def test_keys_are_looked_up_while_lines_are_loaded(
+    office: Office, ledger: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Files of several pieces: one piece is loaded while the keys of the next are looked up."""
+    monkeypatch.setattr(member_codes, "MANY", 0)
+    monkeypatch.setattr(member_codes, "FEW_OF", 0)
+    count = 150_000
+    for part in range(2):
+        path = tmp_path / f"f{part}.csv"
+        with path.open("w") as file:
+            file.write("date,order,rep,amount\n")
+            file.writelines(
+                f"2026-03-{at % 28 + 1:02d},O{(at + part * count // 2) // 3},Rep {at % 40},1\n" for at in range(count)
+            )
+        post_files(office, stage_files(office, ledger, [(path.name, path)]).id, quiet)
+    statement = Statement((ShownMeasure("net_sales"), ShownMeasure("orders")), ("rep",), as_of=PinnedDay(date(2026, 12, 31)))
+    found = answer_statement(office, ledger, statement, Opened())
+    assert [cell.value for cell in found.total.cells] == ["300000.00", "75000"] and len(found.rows) == 40
+    assert check_table(office, ledger, statement).agrees
 
 
 def test_keys_whose_hashes_clash_are_told_apart(monkeypatch: pytest.MonkeyPatch) -> None:

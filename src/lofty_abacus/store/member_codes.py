@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import connectorx
 import numpy as np
@@ -25,6 +25,10 @@ SLICE = 100_000
 #: Sorted stretches of hashes, and of keys, that are kept side by side; new keys come in small ones.
 MOST_LEVELS = 24
 LARGE = 1_000_000
+
+
+#: The codes of those of some keys that are members.
+Ask = Callable[[Sequence[str]], dict[str, int]]
 
 
 class MemberCodes:
@@ -112,11 +116,9 @@ class MemberCodes:
 class AskedCodes:
     """Codes by key, looked up where the members are: for a few keys of a dimension with very many."""
 
-    def __init__(self, connection: Connection, dimension_id: int, count: int) -> None:
-        """count: how many members there are, as committed."""
-        self._connection = connection
-        self._dimension_id = dimension_id
-        self._count = self._known = count
+    def __init__(self, count: int, ask: Ask) -> None:
+        """count: how many members there are, as committed; ask: the codes of those keys that are members."""
+        self._count, self._known, self._ask = count, count, ask
         self._codes: dict[str, int] = {}
 
     def __len__(self) -> int:
@@ -126,13 +128,8 @@ class AskedCodes:
         """As of `MemberCodes`."""
         refuse_long(keys)
         asked = [key for key in keys if key not in self._codes]
-        for at in range(0, len(asked), ASKED):
-            query = select(member.c.member_key, member.c.code).where(
-                member.c.dimension_id == self._dimension_id,
-                member.c.code < self._known,
-                member.c.member_key.in_(asked[at : at + ASKED]),
-            )
-            self._codes.update({row[0]: row[1] for row in self._connection.execute(query)})
+        # Rows beyond those that are committed are this posting's own, or were left by one that never ended.
+        self._codes.update({key: code for key, code in self._ask(asked).items() if code < self._known})
         fresh = [key for key in asked if key not in self._codes]
         self._codes.update(zip(fresh, range(self._count, self._count + len(fresh)), strict=True))
         self._count += len(fresh)
@@ -146,11 +143,28 @@ def refuse_long(keys: Sequence[str]) -> None:
             raise RefusedError(f"{key[:40]!r}... has {len(key)} characters; a member has at most {LONGEST_KEY}.")
 
 
-def member_codes(connection: Connection, dimension_id: int, wanted: int | None = None) -> MemberCodes | AskedCodes:
-    """The members that a dimension has, as committed. wanted: how many keys are asked for at most, where that is known."""
+def codes_asked(connection: Connection, dimension_id: int, keys: Sequence[str]) -> dict[str, int]:
+    """The codes of those keys that have a row."""
+    found: dict[str, int] = {}
+    for at in range(0, len(keys), ASKED):
+        query = select(member.c.member_key, member.c.code).where(
+            member.c.dimension_id == dimension_id, member.c.member_key.in_(keys[at : at + ASKED])
+        )
+        found.update({row[0]: row[1] for row in connection.execute(query)})
+    return found
+
+
+def member_codes(
+    connection: Connection, dimension_id: int, wanted: int | None = None, ask: Ask | None = None
+) -> MemberCodes | AskedCodes:
+    """The members that a dimension has, as committed.
+
+    wanted: how many keys are asked for at most, where that is known; ask: how a few of very many are looked up, over this
+    connection if it is left out. It is asked while the posting's own connection may be loading lines.
+    """
     count = int(connection.execute(select(dimension.c.member_count).where(dimension.c.id == dimension_id)).scalar_one())
     if wanted is not None and count > MANY and wanted * FEW_OF < count:
-        return AskedCodes(connection, dimension_id, count)
+        return AskedCodes(count, ask or (lambda keys: codes_asked(connection, dimension_id, keys)))
     if count > MANY:
         url = bare_url(connection.engine.url.render_as_string(hide_password=False))
         query = f"SELECT member_key FROM member WHERE dimension_id = {int(dimension_id)} AND code < {count} ORDER BY code"

@@ -25,7 +25,7 @@ from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import Exclusion, exclude, hand_over_exclusions, held_by
 from lofty_abacus.store.level_entries import derive_levels, levels_of_batch, write_entries
 from lofty_abacus.store.mappings import have_feed, keep_mapping, outgrow_coverage
-from lofty_abacus.store.member_codes import AskedCodes, MemberCodes, member_codes
+from lofty_abacus.store.member_codes import AskedCodes, MemberCodes, codes_asked, member_codes
 from lofty_abacus.store.preparing import clear_leftovers, describe, leaving_nothing, make_view, prepare_tables
 from lofty_abacus.store.scales import enter_scales
 from lofty_abacus.store.signed import Signed
@@ -143,6 +143,10 @@ class _NewMembers:
     def __init__(self, connection: Connection, pool: ThreadPoolExecutor) -> None:
         self._connection = connection
         self._pool = pool
+
+    def codes_of(self, dimension_id: int, keys: Sequence[str]) -> dict[str, int]:
+        """The codes of those keys that have a row, by what is committed."""
+        return self._pool.submit(codes_asked, self._connection, dimension_id, keys).result()
 
     def may_be_posted(self, ledger_id: int, refs: Sequence[str]) -> bool:
         """Whether any of some line ids may be posted already, by what is committed."""
@@ -296,8 +300,11 @@ class _Posting:
     def _known(self, name: str) -> MemberCodes | AskedCodes:
         """A dimension's members: read once, before this posting adds any, and kept up by it."""
         if name not in self._codes:
-            self._codes[name] = member_codes(self._connection, self._numbers[name], self._lines)
+            self._codes[name] = self._codes_of(self._numbers[name])
         return self._codes[name]
+
+    def _codes_of(self, dimension_id: int) -> MemberCodes | AskedCodes:
+        return member_codes(self._connection, dimension_id, self._lines, lambda keys: self._new.codes_of(dimension_id, keys))
 
     def _write_lines(self, number: int, file: PostedFile, done: int, total: int) -> _Added:
         assert file.pieces is not None, "a file of lines has pieces"
