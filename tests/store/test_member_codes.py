@@ -58,7 +58,7 @@ def test_keys_are_looked_up_while_lines_are_loaded(
     """Files of several pieces: one piece is loaded while the keys of the next are looked up."""
     monkeypatch.setattr(member_codes, "MANY", 0)
     monkeypatch.setattr(member_codes, "FEW_OF", 0)
-    count = 150_000
+    count = 300_000
     for part in range(2):
         path = tmp_path / f"f{part}.csv"
         with path.open("w") as file:
@@ -69,7 +69,7 @@ def test_keys_are_looked_up_while_lines_are_loaded(
         post_files(office, stage_files(office, ledger, [(path.name, path)]).id, quiet)
     statement = Statement((ShownMeasure("net_sales"), ShownMeasure("orders")), ("rep",), as_of=PinnedDay(date(2026, 12, 31)))
     found = answer_statement(office, ledger, statement, Opened())
-    assert [cell.value for cell in found.total.cells] == ["300000.00", "75000"] and len(found.rows) == 40
+    assert [cell.value for cell in found.total.cells] == ["600000.00", "150000"] and len(found.rows) == 40
     assert check_table(office, ledger, statement).agrees
 
 
