@@ -45,7 +45,7 @@ def test_year_to_date_at_a_chosen_date_against_last_year(page: Chrome, lines: Li
 
 def test_month_over_month_on_distinct_orders(page: Chrome, lines: Lines) -> None:
     screen = opened(page)
-    screen.type("only by month", "without net sales", "not against", "against the period before")
+    screen.type("only by month", "without net sales", "not against", "against the month before")
     screen.says("statement", "the month before")
     screen.settled()
     month, before = between("2026-05-01", "2026-05-31"), between("2026-04-01", "2026-04-30")
@@ -184,7 +184,7 @@ def test_previous_and_next_periods_n_steps_away(page: Chrome, lines: Lines) -> N
 
 def test_a_chart_of_periods_against_the_previous_one_gone_down_from_year_to_day(page: Chrome, lines: Lines) -> None:
     screen = opened(page)
-    screen.type("for 2024-01-01 to", "only by year", "not against", "against the period before")
+    screen.type("for 2024-01-01 to", "only by year", "not against", "against the year before")
     screen.settled()
     screen.keys("h")
     screen.until(lambda: page.find_elements(By.CSS_SELECTOR, '[data-test="chart"] svg path'), "the chart is drawn")
@@ -225,7 +225,7 @@ def test_a_filter_by_region_and_year_does_not_empty_the_first_change(page: Chrom
         "only by month",
         "for 2026",
         "not against",
-        "against the period before",
+        "against the month before",
         "net sales with % change",
         "where region is Lakes",
     )

@@ -61,7 +61,7 @@ function add(): void {
         data-test="calendar-file"
         :on-change="read"
       >
-        <ElButton>From a calendar file (.ics)</ElButton>
+        <span class="el-button">From a calendar file (.ics)</span>
       </ElUpload>
     </p>
     <p v-if="said" class="said" role="status" data-test="calendar-file-said">{{ said }}</p>
