@@ -105,7 +105,7 @@ function isSelected(row: Row, metric: ScoredMetric): boolean {
         </span>
       </template>
     </ElTableColumn>
-    <ElTableColumn v-for="metric in card.told.metrics" :key="metric.id" min-width="186">
+    <ElTableColumn v-for="metric in card.told.metrics" :key="metric.id" min-width="174">
       <template #header>
         <span class="head"
           ><strong>{{ metric.name }}</strong

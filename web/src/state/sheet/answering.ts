@@ -7,8 +7,8 @@ import { trendQuestion, trendsOf, type Trends } from "@/model/trends";
 import * as server from "@/server/figures";
 import { Refusal } from "@/server/http";
 
-/** Milliseconds between an answer and its check against the posted lines. */
-const PAUSE = 150;
+/** Milliseconds between an answer and its check against the posted lines: the longer, the more lines are added up for it. */
+const PAUSE = { least: 150, most: 1500, linesEach: 10_000 };
 /** Milliseconds after which the newest version is asked for again, where it was not ready. */
 const NOT_READY = 700;
 /** Milliseconds that an answer waits for its words, which are drawn before it. */
@@ -58,7 +58,8 @@ export function useAnswering() {
       places = answer.value.partial ? placesOf(answer.value) : new Map();
       filling = (asked) => server.rows({ ...question, ...asked }, mine.signal);
       failure.value = null;
-      void compare({ ...question, version: answer.value.version }, mine.signal);
+      const pause = Math.min(Math.max(PAUSE.least, answer.value.posted_lines / PAUSE.linesEach), PAUSE.most);
+      void compare({ ...question, version: answer.value.version }, pause || PAUSE.least, mine.signal);
       // The version that was just posted is being made ready: the one before it is read meanwhile.
       if (answer.value.version < version)
         setTimeout(() => {
@@ -73,11 +74,15 @@ export function useAnswering() {
     }
   }
 
-  async function compare(asked: Question & { version: number }, signal: AbortSignal): Promise<void> {
+  async function compare(
+    asked: Question & { version: number },
+    pause: number,
+    signal: AbortSignal,
+  ): Promise<void> {
     check.value = null;
     checkRefused.value = "";
     // Who steps on at once is not slowed down by the check of what is gone already.
-    await new Promise((resolve) => setTimeout(resolve, PAUSE));
+    await new Promise((resolve) => setTimeout(resolve, pause));
     if (signal.aborted) return;
     try {
       const found = await server.check(asked, signal);
