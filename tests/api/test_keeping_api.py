@@ -59,6 +59,20 @@ def test_an_archived_ledger_is_read_but_takes_nothing(client: TestClient) -> Non
     client.delete(f"/api/stagings/{waiting}")
 
 
+def test_a_ledger_that_is_thrown_away_while_all_are_listed_is_not_among_them(
+    client: TestClient, office: Office, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    gone, stays = made(client, "Going"), made(client, "Staying")
+    known = office.books.ledgers()
+    assert client.post("/api/ledger/deletion", json={"ledger": "Going", "typed": "Going"}).status_code == 200
+    # What was listed before it went is asked for after it.
+    monkeypatch.setattr(office.books, "ledgers", lambda: known)
+    listed = client.get("/api/ledgers")
+    assert listed.status_code == 200
+    numbers = [each["id"] for each in listed.json()]
+    assert stays in numbers and gone not in numbers
+
+
 def test_who_set_a_goal_and_when_is_kept_with_each_version_of_a_statement(client: TestClient, office: Office) -> None:
     made(client, "Goals")
     goal = {"metric": "net_sales", "target": "12", "of": "figure"}

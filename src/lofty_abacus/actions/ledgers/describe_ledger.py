@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime
 
+from lofty_abacus.actions.errors import NotFoundError
 from lofty_abacus.actions.figures.answer_statement import name_order
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.records import BatchRecord, PostedMonth, VersionRecord
+from lofty_abacus.actions.records import BatchRecord, LedgerRecord, PostedMonth, VersionRecord
 from lofty_abacus.actions.statements.default_statements import first_statement
 from lofty_abacus.actions.work.watch_inbox import inbox_of
 from lofty_abacus.core.calendar.settings import CalendarSettings
@@ -115,19 +116,19 @@ class MembersFound:
 
 
 def list_ledgers(office: Office) -> tuple[LedgerListed, ...]:
-    """All ledgers with the number of their lines."""
-    return tuple(
-        LedgerListed(
-            each.id,
-            each.name,
-            each.currency,
-            each.version,
-            office.books.holdings(each.id).lines,
-            tuple(dimension.name for dimension in office.books.facts(each.id).dimensions if dimension.of is None),
-            each.archived_at,
-            each.archived_by,
-        )
-        for each in office.books.ledgers()
+    """All ledgers with the number of their lines; one that is thrown away meanwhile is not among them."""
+    found = (_listed(office, each) for each in office.books.ledgers())
+    return tuple(each for each in found if each is not None)
+
+
+def _listed(office: Office, record: LedgerRecord) -> LedgerListed | None:
+    try:
+        lines, facts = office.books.holdings(record.id).lines, office.books.facts(record.id)
+    except NotFoundError:
+        return None
+    dimensions = tuple(each.name for each in facts.dimensions if each.of is None)
+    return LedgerListed(
+        record.id, record.name, record.currency, record.version, lines, dimensions, record.archived_at, record.archived_by
     )
 
 
