@@ -24,18 +24,22 @@ from tests.conftest import quiet
 _KEYS = st.lists(st.text(max_size=3), unique=True, max_size=20)
 
 
+def agrees_with_a_dictionary(codes: MemberCodes | AskedCodes, known: list[str], batches: list[list[str]]) -> None:
+    plain = {key: code for code, key in enumerate(known, start=1)}
+    for keys in batches:
+        found, fresh = codes.codes(keys)
+        new = [key for key in keys if key not in plain]
+        plain |= {key: len(plain) + 1 + at for at, key in enumerate(new)}
+        assert fresh == new and found.tolist() == [plain[key] for key in keys]
+    assert len(codes) == len(plain) + 1
+
+
 @given(known=_KEYS, batches=st.lists(_KEYS, max_size=12), levels=st.integers(1, 6))
 def test_codes_are_those_of_a_plain_dictionary(known: list[str], batches: list[list[str]], levels: int) -> None:
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(member_codes, "MOST_LEVELS", levels)
         codes = MemberCodes([None, *known])
-        plain = {key: code for code, key in enumerate(known, start=1)}
-        for keys in batches:
-            found, fresh = codes.codes(keys)
-            new = [key for key in keys if key not in plain]
-            plain |= {key: len(plain) + 1 + at for at, key in enumerate(new)}
-            assert fresh == new and found.tolist() == [plain[key] for key in keys]
-        assert len(codes) == len(plain) + 1
+        agrees_with_a_dictionary(codes, known, batches)
 
 
 @given(known=_KEYS, batches=st.lists(_KEYS, max_size=12))
@@ -43,13 +47,7 @@ def test_codes_that_are_looked_up_are_the_same(known: list[str], batches: list[l
     there = {key: code for code, key in enumerate(known, start=1)}
     # What is added meanwhile may have its row already, or a row that another posting left: neither is a member yet.
     codes = AskedCodes(len(known) + 1, lambda keys: there | {key: 900 + len(key) for key in keys if key not in there})
-    plain = dict(there)
-    for keys in batches:
-        found, fresh = codes.codes(keys)
-        new = [key for key in keys if key not in plain]
-        plain |= {key: len(plain) + 1 + at for at, key in enumerate(new)}
-        assert fresh == new and found.tolist() == [plain[key] for key in keys]
-    assert len(codes) == len(plain) + 1
+    agrees_with_a_dictionary(codes, known, batches)
 
 
 def test_keys_are_looked_up_while_lines_are_loaded(
