@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import csv
+import io
 from dataclasses import replace
 from datetime import date
 from fractions import Fraction
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -18,11 +21,11 @@ from lofty_abacus.core.statement.movers import MoversAsked
 from lofty_abacus.core.statement.scorecard import CardAsked
 from lofty_abacus.core.statement.statement import Goal, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
-from lofty_abacus.core.windows.bases import PeriodBase
+from lofty_abacus.core.windows.bases import LedgerBase, PeriodBase
 from lofty_abacus.store.members import BLANK_LABEL
 from tests.cells import exact
 from tests.oracle.asking import Asked, post_rows
-from tests.oracle.test_generated import write
+from tests.oracle.test_generated import REPS, write
 
 #: The as-of date with the days counted and those compared with.
 WINDOWS = [
@@ -120,3 +123,33 @@ def test_verdicts(asked: Asked, as_of: date, now: str, then: str) -> None:
         assert row.goals is not None and row.goals.defined == sum(each is not None for each in met)
         judged += row.goals.defined
     assert judged > len(wanted)
+
+
+def test_plan_attainment(asked: Asked, office: Office, tmp_path: Path) -> None:
+    """A plan by month for odd names, with amounts of 0 and below that divide by no number of days; a day of March is not reached."""
+    file = io.StringIO()
+    writer = csv.writer(file, lineterminator="\n")
+    writer.writerow(["month", "rep", "amount"])
+    for at, rep in enumerate(REPS):
+        for month in range(1, 5):
+            writer.writerow([f"2026-{month:02}", rep, f"{(at - 4) * 12_345 + month * 7 + at}.{at * 7 % 100:02}"])
+    new = NewLedger(f"plan of {asked.ledger}", line_grain="month")
+    plan = post_rows(office, new, tmp_path, [file.getvalue().rstrip("\n")], ("2026-01-01", "2026-12-31"))
+    goals, bases = (Goal("net_sales", "100"),), (LedgerBase(plan.ledger),)
+    wanted = statement(date(2026, 3, 30), rows=("rep",), measures=(ShownMeasure("net_sales"),), bases=bases, goals=goals)
+    card = answer_scorecard(office, asked.ledger, wanted, CardAsked(0))
+    sold = sums(asked, "rep", "'2026-01-01' AND '2026-03-30'", "'1999-01-01' AND '1999-01-01'")
+    planned = plan.sql(
+        "SELECT rep AS name, SUM(CASE WHEN day < '2026-03-01' THEN amount WHEN day < '2026-04-01' THEN SIGN(amount) * "
+        "(FLOOR(ABS(amount) * 100 / 31) * 30 + LEAST(30, MOD(ABS(amount) * 100, 31))) / 100 ELSE 0 END) AS whole FROM {lines} GROUP BY 1"
+    )
+    target = {"" if each["name"] == BLANK_LABEL else each["name"]: each["whole"] for each in planned}
+    at = next(at for at, column in enumerate(card.answer.columns) if column.kind == "goal")
+    assert {row.path[0] for row in card.answer.rows} == set(target) and len(target) == len(REPS)
+    for row in card.answer.rows:
+        name = row.path[0] or ""
+        net, of = sold.get(name, {"now": Fraction(0)})["now"], target[name]
+        found = {column.id: exact(cell) for column, cell in zip(card.answer.columns, row.cells, strict=True)}
+        assert (found["net_sales.0.value"], found["net_sales.1.value"]) == (net, of)
+        assert row.cells[at].met == (net >= of)
+        assert found["net_sales.1.goal"] == (net / of if of > 0 else "base_is_negative" if of < 0 else "base_is_zero")
