@@ -204,6 +204,7 @@ def _command(home: Path, *words: str) -> int:
         sys.argv = ["lofty_abacus", *words]
         # What these ledgers are about is theirs alone: the start has no demo ledger to load.
         setattr(application, "has_demo", lambda _: True)  # noqa: B010 - a name that the module does not export
+        setattr(application, "load_demo_with_briefs", lambda *_: None)  # noqa: B010 - a name that the module does not export
         application.main()
         os._exit(0)
     except SystemExit as end:

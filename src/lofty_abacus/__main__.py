@@ -52,7 +52,7 @@ from lofty_abacus.api.vocabulary import vocabulary
 from lofty_abacus.core.errors import CoreError
 from lofty_abacus.core.statement.statement import Opened
 from lofty_abacus.demo.files import write_demo_files
-from lofty_abacus.demo.loading import has_demo, load_demo
+from lofty_abacus.demo.loading import has_demo, load_demo_with_briefs
 from lofty_abacus.export.csv_table import csv_table
 from lofty_abacus.ingest.dates import DateFormat
 from lofty_abacus.ingest.mapping import NUMBERS, Rate
@@ -64,7 +64,7 @@ from lofty_abacus.server.errors import ServerError
 from lofty_abacus.settings import Settings, SettingsError, read_settings
 from lofty_abacus.store import backing_up
 from lofty_abacus.telling.catalogue import template_text
-from lofty_abacus.wiring import now, open_office, private_folders, watching_inbox
+from lofty_abacus.wiring import now, open_office, posting_mail, private_folders, watching_briefs, watching_inbox
 
 ROOT = Path(__file__).resolve().parents[2]
 #: Seconds that requests have to end in good order, and after which the process is ended whatever it does.
@@ -92,12 +92,12 @@ def start(port: int | None) -> None:
     if port is not None:
         settings = replace(settings, port=port)
     _refuse_taken(settings.port)
-    with open_office(settings, _say) as office:
+    with open_office(settings, _say) as bare, posting_mail(bare, settings) as office:
         _heed()
         if not has_demo(office):
             _say("Loading the demo ledger")
-            load_demo(office, _progress())
-            _heed()
+        load_demo_with_briefs(office, _progress())
+        _heed()
         address = f"http://127.0.0.1:{settings.port}"
         warm_up(office)
         # What stands now stays: collections of what questions leave behind need not look at it.
@@ -110,7 +110,7 @@ def start(port: int | None) -> None:
         )
         # The server ends in good order on Ctrl-C and then raises it again.
         discard_left_behind(office)
-        with contextlib.suppress(KeyboardInterrupt), watching_inbox(office), _ending_in_time(settings):
+        with contextlib.suppress(KeyboardInterrupt), watching_inbox(office), watching_briefs(office), _ending_in_time(settings):
             _Server(config, app).run()
     _ended_well.set()
     _say("Stopped")

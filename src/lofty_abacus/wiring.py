@@ -8,18 +8,24 @@ import os
 import sys
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack, contextmanager
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 
+from lofty_abacus.actions.briefs.watch_briefs import Briefs
 from lofty_abacus.actions.errors import ActionError
 from lofty_abacus.actions.ports import Office
+from lofty_abacus.actions.ports.mail import MailAbout
 from lofty_abacus.actions.work.clock import again_and_again
 from lofty_abacus.actions.work.watch_inbox import Inbox
+from lofty_abacus.export.briefs.fonts import Fonts
 from lofty_abacus.logs import log_to_files
+from lofty_abacus.mail.catching import catching
+from lofty_abacus.mail.sending import Server, SmtpRoad, server_of
 from lofty_abacus.server import mariadb
 from lofty_abacus.server.errors import ServerError
 from lofty_abacus.server.folder import prepare_folder
-from lofty_abacus.settings import Settings
+from lofty_abacus.settings import Settings, SettingsError
 from lofty_abacus.store import backing_up, keeping
 from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.migrating import migrate
@@ -29,6 +35,7 @@ from lofty_abacus.workers import threads
 
 _log = logging.getLogger(__name__)
 LOOK_SECONDS = 2.0
+BRIEFS_SECONDS = 2.0
 ALIVE_SECONDS = 0.5
 #: How often the files that are kept beside the record are read again.
 VERIFY_SECONDS = 600.0
@@ -71,6 +78,8 @@ def open_office(settings: Settings, say: Callable[[str], None] = lambda _: None)
             settings.person,
             settings.language,
             settings.work,
+            Fonts(settings.web / "assets"),
+            handed=settings.handed,
         )
 
 
@@ -112,11 +121,46 @@ def collect_seldom() -> None:
 
 def private_folders(settings: Settings) -> None:
     """Make the folders that hold sales data, for their owner's eyes only, whatever they were before. Raises FolderError."""
-    kept = (settings.columns, settings.staging, settings.inbox, settings.backups, settings.log, settings.work)
+    kept = (
+        settings.columns,
+        settings.staging,
+        settings.inbox,
+        settings.backups,
+        settings.log,
+        settings.work,
+        settings.handed,
+        settings.caught,
+    )
     for folder in (settings.home, *kept):
         prepare_folder(folder)
         if folder.stat().st_uid == os.geteuid():
             folder.chmod(0o700)
+
+
+@contextmanager
+def posting_mail(office: Office, settings: Settings) -> Iterator[Office]:
+    """The office with a way for its mail: over the mail server of the settings, else into a folder of this machine.
+
+    Raises SettingsError for a mail server that is not written as one.
+    """
+    if settings.mail:
+        try:
+            server = server_of(settings.mail)
+        except ValueError as error:
+            raise SettingsError(f"LOFTY_MAIL: {error}") from error
+        about = MailAbout(True, f"{server.host}:{server.port}", settings.mail_from)
+        yield replace(office, mail=SmtpRoad(server, about))
+        return
+    with catching(settings.caught) as port:
+        about = MailAbout(False, str(settings.caught), settings.mail_from or "lofty-abacus@localhost")
+        yield replace(office, mail=SmtpRoad(Server("smtp", "127.0.0.1", port), about))
+
+
+@contextmanager
+def watching_briefs(office: Office) -> Iterator[None]:
+    """Publish what is due, send mail, look at alerts and at what was restated again and again meanwhile."""
+    with again_and_again("briefs", BRIEFS_SECONDS, Briefs(office).look, passing=_PASSING):
+        yield
 
 
 @contextmanager

@@ -42,6 +42,7 @@ const PAGES = [
   ["/figures", "Figures"],
   ["/movers", "Movers"],
   ["/scorecard", "Scorecard"],
+  ["/briefs", "Briefs"],
   ["/calendar", "Calendar"],
   ["/guide", "Guide"],
 ] as const;

@@ -19,8 +19,9 @@ from lofty_abacus.api import failures
 from lofty_abacus.api.asking import Questions
 from lofty_abacus.api.doors import Doors
 from lofty_abacus.api.journal import Journal
-from lofty_abacus.api.routes import figures, intake, ledgers
+from lofty_abacus.api.routes import alerts, briefs, figures, intake, ledgers
 
+PARTS = (figures, ledgers, intake, briefs, alerts)
 METHODS = ["GET", "HEAD", "POST", "PUT", "PATCH", "DELETE", "OPTIONS"]
 
 
@@ -44,7 +45,7 @@ def make_app(office: Office | None, web: Path | None) -> FastAPI:
     app.add_middleware(Doors)
     app.add_middleware(Journal)
     failures.install(app)
-    for routes in (figures, ledgers, intake):
+    for routes in PARTS:
         app.include_router(routes.router, responses=failures.RESPONSES)
 
     @app.get("/api/health", tags=["health"])
@@ -52,7 +53,7 @@ def make_app(office: Office | None, web: Path | None) -> FastAPI:
         """Whether the application answers."""
         return {"status": "ok"}
 
-    known = [route for routes in (figures, ledgers, intake) for route in routes.router.routes if isinstance(route, APIRoute)]
+    known = [route for routes in PARTS for route in routes.router.routes if isinstance(route, APIRoute)]
 
     @app.api_route("/api/{rest:path}", methods=METHODS, include_in_schema=False)
     def unknown(request: Request) -> None:

@@ -9,11 +9,18 @@ from lofty_abacus.actions.intake.checks import StagingCheck
 from lofty_abacus.actions.intake.preview_posting import PostingPreview
 from lofty_abacus.actions.intake.stagings import Staging
 from lofty_abacus.actions.records import Posting
+from lofty_abacus.actions.records.briefs import IssueRecord
 from lofty_abacus.actions.work import jobs
 from lofty_abacus.api.failures import failure_of
 from lofty_abacus.api.shapes import Failure
 
-_FIELDS: dict[type, str] = {Posting: "posting", Staging: "staging", StagingCheck: "check", PostingPreview: "preview"}
+_FIELDS: dict[type, str] = {
+    Posting: "posting",
+    Staging: "staging",
+    StagingCheck: "check",
+    PostingPreview: "preview",
+    IssueRecord: "issue",
+}
 
 
 @dataclass(frozen=True)
@@ -29,6 +36,7 @@ class Job:
     staging: Staging | None = None
     check: StagingCheck | None = None
     preview: PostingPreview | None = None
+    issue: IssueRecord | None = None
     failure: Failure | None = None
 
 

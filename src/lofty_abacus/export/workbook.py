@@ -9,7 +9,7 @@ from __future__ import annotations
 import io
 import re
 import zipfile
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Context, Decimal
@@ -37,6 +37,10 @@ from lofty_abacus.telling.names import reason_words
 #: A workbook keeps 15 digits of a number; longer ones are written as text.
 DIGITS = 15
 _EMPTY_VALUE = re.compile(rb"</f><v ?/>|</f><v></v>")
+_SHEET_FILE = re.compile(r"xl/worksheets/sheet(\d+)\.xml")
+_NO_SHEET = re.compile(r"[\[\]:*?/\\\x00-\x1f]+")
+_LONGEST_SHEET = 31
+_CAPTION = "What this shows"
 _BOLD = Font(bold=True)
 _PLAIN = Layout()
 #: What stands for zero in a number format; '' leaves it a figure.
@@ -84,10 +88,55 @@ def workbook(
 
     Undefined cells are empty, their reason stands in a column beside.
     """
-    answer = laid_out(answer, layout)
+    return workbook_of([SheetPart("Figures", answer, statement, layout)], descriptions or {})
+
+
+@dataclass(frozen=True)
+class SheetPart:
+    """A table that stands on a sheet of its own. title: of the sheet."""
+
+    title: str
+    answer: Answer
+    statement: Statement
+    layout: Layout
+
+
+def workbook_of(parts: Sequence[SheetPart], descriptions: Mapping[str, str]) -> bytes:
+    """A sheet for each table, and one that says what they are."""
     book = Workbook(write_only=True)
-    figures = book.create_sheet("Figures")
-    heads = headings(answer, statement, layout, descriptions or {})
+    names = sheet_names([each.title for each in parts])
+    computed = [_figures_sheet(book, name, each, descriptions) for name, each in zip(names, parts, strict=True)]
+    caption = book.create_sheet(_CAPTION)
+    for name, part in zip(names, parts, strict=True):
+        if len(parts) > 1:
+            caption.append([_heading(caption, name)])
+        for left, right in caption_lines(laid_out(part.answer, part.layout), part.statement, descriptions, part.layout):
+            caption.append([harmless(left), harmless(right)])
+    caption.append(["Formulas", "Changes, shares and totals of sums that stand on the sheet; all other figures are values."])
+    caption.column_dimensions["A"].width, caption.column_dimensions["B"].width = 16, 100
+    out = io.BytesIO()
+    book.save(out)
+    return _with_values(out, computed)
+
+
+def sheet_names(titles: Sequence[str]) -> list[str]:
+    """Names that a workbook takes for its sheets: short, without its own signs, each once."""
+    found: list[str] = []
+    for title in titles:
+        plain = " ".join(_NO_SHEET.sub(" ", title).split()).strip("'")[:_LONGEST_SHEET].strip(" '") or "Figures"
+        name, number = plain, 2
+        while name.casefold() in {each.casefold() for each in (*found, _CAPTION)}:
+            name, number = f"{plain[: _LONGEST_SHEET - 4].rstrip()} {number}", number + 1
+        found.append(name)
+    return found
+
+
+def _figures_sheet(book: Workbook, name: str, part: SheetPart, descriptions: Mapping[str, str]) -> list[str]:
+    """A table on a sheet of its own; what its formulas come to, in their order."""
+    statement, layout = part.statement, part.layout
+    answer = laid_out(part.answer, layout)
+    figures = book.create_sheet(name)
+    heads = headings(answer, statement, layout, descriptions)
     marked = marks_of(answer)
     names = [*heads.names, *([MARKS] if marked else [])]
     lines = lines_of(answer, layout)
@@ -104,26 +153,21 @@ def workbook(
     for line in lines:
         marks = [marked[id(line.row)]] if marked else []
         figures.append([*_line(figures, sheet, line, heads, computed), *marks])
-    caption = book.create_sheet("What this shows")
-    for left, right in caption_lines(answer, statement, descriptions or {}, layout):
-        caption.append([harmless(left), harmless(right)])
-    caption.append(["Formulas", "Changes, shares and totals of sums that stand on the sheet; all other figures are values."])
-    caption.column_dimensions["A"].width, caption.column_dimensions["B"].width = 16, 100
-    out = io.BytesIO()
-    book.save(out)
-    return _with_values(out, computed)
+    return computed
 
 
-def _with_values(saved: io.BytesIO, computed: list[str]) -> bytes:
-    """The workbook with the value of every formula beside it, for readers that do not calculate. computed: in their order."""
-    values = iter(computed)
+def _with_values(saved: io.BytesIO, computed: Sequence[list[str]]) -> bytes:
+    """The workbook with the value of every formula beside it, for readers that do not calculate. computed: by sheet, in order."""
     out = io.BytesIO()
     with zipfile.ZipFile(saved) as old, zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as new:
         for name in old.namelist():
             content = old.read(name)
-            if name == "xl/worksheets/sheet1.xml":
-                content, count = _EMPTY_VALUE.subn(lambda _: f"</f><v>{next(values)}</v>".encode(), content)
-                assert count == len(computed), "every formula has its value"
+            sheet = _SHEET_FILE.fullmatch(name)
+            if sheet and int(sheet[1]) <= len(computed):
+                own = computed[int(sheet[1]) - 1]
+                values = iter(own)
+                content, count = _EMPTY_VALUE.subn(lambda _, left=values: f"</f><v>{next(left)}</v>".encode(), content)  # type: ignore[misc]
+                assert count == len(own), "every formula has its value"
             new.writestr(name, content)
     return out.getvalue()
 

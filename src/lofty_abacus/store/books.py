@@ -47,9 +47,12 @@ from lofty_abacus.store import (
     statements,
     withdrawing,
 )
+from lofty_abacus.store.alerts import MariaDbAlerts
+from lofty_abacus.store.briefs import MariaDbBriefs
 from lofty_abacus.store.columns_cache import ColumnsCache
 from lofty_abacus.store.engine import connect, transaction
 from lofty_abacus.store.known_facts import KnownFacts
+from lofty_abacus.store.outbox import MariaDbOutbox
 from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.sql_totals import SqlTotals
 from lofty_abacus.store.version_lines import posted_control
@@ -69,6 +72,9 @@ class MariaDbBooks:
         self._now = now
         self._cache = ColumnsCache(self.engine, url, columns, workers)
         self._facts = KnownFacts(self.engine)
+        self.briefs = MariaDbBriefs(self.engine, self._at)
+        self.outbox = MariaDbOutbox(self.engine, self._at)
+        self.alerts = MariaDbAlerts(self.engine, self._at)
 
     def close(self) -> None:
         """End what goes on in the background, and let the connections go."""

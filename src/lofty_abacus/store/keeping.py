@@ -13,11 +13,16 @@ from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.posting import one_at_a_time
 from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.tables import (
+    alert,
+    alert_event,
     batch,
     batch_span,
+    brief,
     dimension,
     exclusion,
     hole,
+    issue,
+    issue_copy,
     kept_mapping,
     ledger,
     ledger_version,
@@ -25,6 +30,8 @@ from lofty_abacus.store.tables import (
     lookup_entry,
     mapping,
     member,
+    outbox,
+    restatement,
     saved_statement,
     short_link,
 )
@@ -78,6 +85,16 @@ def delete_ledger(engine: Engine, ledger_id: int) -> None:
             connection.execute(
                 dimension.delete().where(dimension.c.ledger_id == ledger_id, dimension.c.of_dimension_id.is_not(None))
             )
+            briefs = select(brief.c.id).where(brief.c.ledger_id == ledger_id)
+            issues = select(issue.c.id).where(issue.c.brief_id.in_(briefs))
+            alerts = select(alert.c.id).where(alert.c.ledger_id == ledger_id)
+            connection.execute(outbox.delete().where(outbox.c.ledger_id == ledger_id))
+            for each in (restatement, issue_copy):
+                connection.execute(each.delete().where(each.c.issue_id.in_(issues)))
+            connection.execute(issue.delete().where(issue.c.brief_id.in_(briefs)))
+            connection.execute(alert_event.delete().where(alert_event.c.alert_id.in_(alerts)))
+            for each in (brief, alert):
+                connection.execute(each.delete().where(each.c.ledger_id == ledger_id))
             for each in (dimension, batch, mapping, kept_mapping, saved_statement, ledger_version):
                 connection.execute(each.delete().where(each.c.ledger_id == ledger_id))
             connection.execute(ledger.delete().where(ledger.c.id == ledger_id))

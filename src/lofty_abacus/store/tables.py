@@ -20,7 +20,7 @@ from sqlalchemy import (
     Text,
     UniqueConstraint,
 )
-from sqlalchemy.dialects.mysql import DECIMAL
+from sqlalchemy.dialects.mysql import DATETIME, DECIMAL, LONGBLOB, LONGTEXT
 
 metadata = MetaData()
 _OPTIONS: dict[str, Any] = {"mysql_engine": "InnoDB", "mysql_charset": "utf8mb4", "mysql_collate": "utf8mb4_nopad_bin"}
@@ -232,5 +232,125 @@ level_member = Table(
     Column("valid_from", Date, primary_key=True),
     Column("valid_until", Date, nullable=False),
     Column("code", Integer, nullable=False),
+    **_OPTIONS,
+)
+
+#: Briefs as they are kept: what they show, and how they are handed out.
+brief = Table(
+    "brief",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("ledger_id", ForeignKey("ledger.id"), nullable=False),
+    Column("name", String(120), nullable=False),
+    Column("body", JSON, nullable=False),
+    Column("handing", JSON, nullable=False),
+    Column("saved_by", String(80), nullable=False),
+    Column("saved_at", DATETIME(fsp=6), nullable=False),
+    Column("forgotten_at", DateTime),
+    #: Up to when its schedule was looked at: what came due since is still to be done.
+    Column("scheduled_to", DateTime),
+    #: Why the issue that was due last did not come.
+    Column("trouble", String(400), nullable=False),
+    **_OPTIONS,
+)
+
+#: Published issues: they are never changed.
+issue = Table(
+    "issue",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("brief_id", ForeignKey("brief.id"), nullable=False),
+    Column("number", Integer, nullable=False),
+    Column("title", String(300), nullable=False),
+    Column("as_of", Date, nullable=False),
+    Column("version", Integer, nullable=False),
+    Column("published_at", DateTime, nullable=False),
+    Column("author", String(80), nullable=False),
+    Column("headline", String(300), nullable=False),
+    Column("checksum", String(64), nullable=False),
+    Column("body", JSON, nullable=False),
+    UniqueConstraint("brief_id", "number", name="issue_by_number"),
+    **_OPTIONS,
+)
+
+#: The copies of an issue: the whole at place 0, then one for each member.
+issue_copy = Table(
+    "issue_copy",
+    metadata,
+    Column("issue_id", ForeignKey("issue.id"), primary_key=True),
+    Column("place", Integer, primary_key=True, autoincrement=False),
+    Column("member_key", String(255)),
+    Column("label", String(255), nullable=False),
+    Column("answers", LONGTEXT, nullable=False),
+    Column("html", LONGTEXT, nullable=False),
+    Column("pdf", LONGBLOB, nullable=False),
+    Column("checksum", String(64), nullable=False),
+    **_OPTIONS,
+)
+
+#: What an issue would show on a later version, as far as that is known.
+restatement = Table(
+    "restatement",
+    metadata,
+    Column("issue_id", ForeignKey("issue.id"), primary_key=True),
+    Column("version", Integer, nullable=False),
+    Column("figures", Integer, nullable=False),
+    Column("body", LONGTEXT, nullable=False),
+    Column("found_at", DateTime, nullable=False),
+    **_OPTIONS,
+)
+
+#: Mail that is to be sent, and what became of it: one row for a message, whatever is begun again.
+outbox = Table(
+    "outbox",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("ledger_id", ForeignKey("ledger.id"), nullable=False),
+    Column("message_id", String(190), nullable=False, unique=True),
+    Column("address", String(254), nullable=False),
+    Column("name", String(120), nullable=False),
+    Column("subject", String(300), nullable=False),
+    #: What is sent: a copy of an issue, else the text alone.
+    Column("issue_id", ForeignKey("issue.id")),
+    Column("place", Integer, nullable=False),
+    Column("body", Text, nullable=False),
+    Column("state", String(12), nullable=False),
+    Column("attempts", Integer, nullable=False),
+    Column("made_at", DateTime, nullable=False),
+    Column("next_at", DateTime, nullable=False),
+    Column("ended_at", DateTime),
+    Column("said", String(400), nullable=False),
+    **_OPTIONS,
+)
+
+#: Conditions that are looked at after each posting.
+alert = Table(
+    "alert",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("ledger_id", ForeignKey("ledger.id"), nullable=False),
+    Column("name", String(120), nullable=False),
+    Column("body", JSON, nullable=False),
+    Column("saved_by", String(80), nullable=False),
+    Column("saved_at", DateTime, nullable=False),
+    Column("forgotten_at", DateTime),
+    #: When it was looked at last, on which version, and since when it is true (null: it is not).
+    Column("looked_at", DateTime),
+    Column("looked_version", Integer),
+    Column("true_since", DateTime),
+    Column("trouble", String(400), nullable=False),
+    **_OPTIONS,
+)
+
+#: When alerts became true and when they ended, with the rows that met them.
+alert_event = Table(
+    "alert_event",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("alert_id", ForeignKey("alert.id"), nullable=False),
+    Column("happened_at", DateTime, nullable=False),
+    Column("began", Boolean, nullable=False),
+    Column("version", Integer, nullable=False),
+    Column("body", LONGTEXT, nullable=False),
     **_OPTIONS,
 )

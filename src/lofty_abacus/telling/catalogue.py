@@ -18,12 +18,13 @@ from babel.messages.pofile import write_po
 from babel.support import NullTranslations, Translations
 
 from lofty_abacus.core.saying import Phrases, speak
-from lofty_abacus.telling import conventions, findings, movers, notices, vocabulary
+from lofty_abacus.telling import briefs, conventions, findings, movers, notices, vocabulary
 
 DOMAIN = "lofty"
 LANGUAGES = Path(str(resources.files(__package__))) / "languages"
 _HOUSE = Path(str(resources.files("lofty_abacus")))
-_SPEAKERS = ("core", "telling", "export")
+_SPEAKERS = ("core", "telling", "export", "actions")
+_FORMS = [("**.py", "python"), ("**.j2", "jinja2")]
 _KEYWORDS = {"say": None, "counted": (1, 2)}
 
 
@@ -43,7 +44,7 @@ def template() -> Catalog:
     """Every message that can be said: of calls in the code, and of the tables of words."""
     catalogue = Catalog(domain=DOMAIN, fuzzy=False)
     for part in _SPEAKERS:
-        for _, _, message, _, _ in extract_from_dir(_HOUSE / part, method_map=[("**.py", "python")], keywords=_KEYWORDS):
+        for _, _, message, _, _ in extract_from_dir(_HOUSE / part, method_map=_FORMS, keywords=_KEYWORDS):
             catalogue.add(message)
     for words in _tables():
         catalogue.add(words)
@@ -58,7 +59,7 @@ def template_text() -> bytes:
 
 
 def _tables() -> Iterator[str | tuple[str, str]]:
-    for module in (vocabulary, notices, findings, movers):
+    for module in (vocabulary, notices, findings, movers, briefs):
         for table in vars(module).values():
             if isinstance(table, Phrases):
                 yield from dict.values(table)

@@ -4,6 +4,34 @@
  */
 
 export interface paths {
+    "/api/alerts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Alerts
+         * @description A ledger's alerts with when they began and ended.
+         */
+        get: operations["get_alerts_api_alerts_get"];
+        /**
+         * Put Alert
+         * @description Keep an alert and look at it.
+         */
+        put: operations["put_alert_api_alerts_put"];
+        post?: never;
+        /**
+         * Delete Alert
+         * @description Keep an alert no more.
+         */
+        delete: operations["delete_alert_api_alerts_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/answers": {
         parameters: {
             query?: never;
@@ -104,6 +132,154 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/briefs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Briefs
+         * @description A ledger's briefs with their issues.
+         */
+        get: operations["get_briefs_api_briefs_get"];
+        /**
+         * Put Brief
+         * @description Keep a brief with how it is handed out.
+         */
+        put: operations["put_brief_api_briefs_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{brief}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Brief
+         * @description A brief with its issues.
+         */
+        get: operations["get_brief_api_briefs__brief__get"];
+        put?: never;
+        post?: never;
+        /**
+         * Delete Brief
+         * @description Keep a brief no more; its issues stay as they are.
+         */
+        delete: operations["delete_brief_api_briefs__brief__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{brief}/feed.atom": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Feed
+         * @description The issues of a brief as an Atom feed.
+         */
+        get: operations["get_feed_api_briefs__brief__feed_atom_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{brief}/issues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Issue
+         * @description Publish the next issue of a brief, as a job.
+         */
+        post: operations["post_issue_api_briefs__brief__issues_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{brief}/newest.html": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Newest Page
+         * @description The newest issue of a brief: an address that never changes.
+         */
+        get: operations["get_newest_page_api_briefs__brief__newest_html_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{brief}/newest.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Newest Pdf
+         * @description The same as PDF.
+         */
+        get: operations["get_newest_pdf_api_briefs__brief__newest_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{brief}/taken-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Back Brief
+         * @description Keep a brief again that was forgotten.
+         */
+        post: operations["take_back_brief_api_briefs__brief__taken_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/checks": {
         parameters: {
             query?: never;
@@ -164,6 +340,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Draft
+         * @description Compose a brief as it would be published now, with what is new against its last issue.
+         */
+        post: operations["post_draft_api_drafts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Draft Members
+         * @description The members that get a copy of their own.
+         */
+        post: operations["post_draft_members_api_drafts_members_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/drafts/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Draft Pages
+         * @description The same as it will print, page by page.
+         */
+        post: operations["post_draft_pages_api_drafts_pages_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/health": {
         parameters: {
             query?: never;
@@ -176,6 +412,106 @@ export interface paths {
          * @description Whether the application answers.
          */
         get: operations["health_api_health_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/issues/{issue}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Issue
+         * @description A published issue: what it is, and how its figures are proved.
+         */
+        get: operations["get_issue_api_issues__issue__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/issues/{issue}/file.{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Issue File
+         * @description A copy of an issue as a file: PDF, one HTML file, a workbook, CSV with a description of the tables, JSON.
+         */
+        get: operations["get_issue_file_api_issues__issue__file__kind__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/issues/{issue}/mails": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Mails
+         * @description Hand an issue out by mail; who has it in the outbox already does not get it again.
+         */
+        post: operations["post_mails_api_issues__issue__mails_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/issues/{issue}/page.html": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Issue Page
+         * @description A copy of an issue as it was published, to be shown within a page.
+         */
+        get: operations["get_issue_page_api_issues__issue__page_html_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/issues/{issue}/restated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Restated
+         * @description What later postings changed of an issue: each figure then and now, and what caused the difference.
+         */
+        get: operations["get_restated_api_issues__issue__restated_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -692,6 +1028,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mails": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Mails
+         * @description Where mail goes, and what became of every message.
+         */
+        get: operations["get_mails_api_mails_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mails/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Test Mail
+         * @description Send a message that shows whether mail arrives.
+         */
+        post: operations["post_test_mail_api_mails_test_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mails/{mail}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Mail Again
+         * @description Send a message that was given up, or of which nobody knows whether it arrived, once more.
+         */
+        post: operations["post_mail_again_api_mails__mail__again_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/movers": {
         parameters: {
             query?: never;
@@ -806,6 +1202,26 @@ export interface paths {
          * @description All posted lines behind a number as CSV.
          */
         post: operations["post_proof_lines_csv_api_proofs_lines_csv_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/schedules/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Schedule
+         * @description When a schedule is due next, by the ledger's zone and its holidays.
+         */
+        post: operations["post_schedule_api_schedules_next_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1133,6 +1549,109 @@ export interface components {
             address: string;
         };
         /**
+         * Alert
+         * @description A condition that is looked at after each posting and once a day.
+         *
+         *     figures: any row of the statement at its deepest level (or the total, where it has no rows) whose column is below or above a
+         *     figure; a percentage is given as such. feed_behind: a feed ('' for any) posted so many days behind today. people: who is told.
+         */
+        Alert: {
+            /**
+             * Column
+             * @default
+             */
+            column: string;
+            /**
+             * Comparison
+             * @default below
+             * @enum {string}
+             */
+            comparison: "below" | "above";
+            /**
+             * Days
+             * @default 5
+             */
+            days: number;
+            /**
+             * Feed
+             * @default
+             */
+            feed: string;
+            /**
+             * Figure
+             * @default
+             */
+            figure: string;
+            /**
+             * Kind
+             * @default figures
+             * @enum {string}
+             */
+            kind: "figures" | "feed_behind";
+            /** Name */
+            name: string;
+            /**
+             * @default {
+             *       "depth": 1,
+             *       "paths": []
+             *     }
+             */
+            opened: components["schemas"]["Opened"];
+            /**
+             * People
+             * @default []
+             */
+            people: components["schemas"]["Person"][];
+            statement?: components["schemas"]["Statement"] | null;
+        };
+        /**
+         * AlertEvent
+         * @description When an alert became true, or ended.
+         */
+        AlertEvent: {
+            /** Began */
+            began: boolean;
+            found: components["schemas"]["AlertFound"];
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Id */
+            id: number;
+        };
+        /**
+         * AlertFound
+         * @description What an alert found on a version. words: the condition in words. statement: whose figures these are, pinned to its day.
+         */
+        AlertFound: {
+            /**
+             * As Of
+             * Format: date
+             */
+            as_of: string;
+            /** Count */
+            count: number;
+            /** Rows */
+            rows: components["schemas"]["MetRow"][];
+            statement?: components["schemas"]["Statement"] | null;
+            /** Version */
+            version: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * AlertKept
+         * @description An alert to be kept; id: in place of that one.
+         */
+        AlertKept: {
+            alert: components["schemas"]["Alert"];
+            /** Id */
+            id?: number | null;
+            /** Ledger */
+            ledger: string;
+        };
+        /**
          * AnswerRowsQuestion
          * @description Some rows of an answer by their places in it.
          */
@@ -1349,6 +1868,124 @@ export interface components {
             quiet_days: number;
             /** Value */
             value: string | null;
+        };
+        /**
+         * BlockNews
+         * @description What is new of a block.
+         *
+         *     at: its place among the blocks of figures. state: new (it was not there), gone, as_it_was, moved_on. words: in one line each.
+         */
+        BlockNews: {
+            /** At */
+            at: number;
+            /** State */
+            state: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string[];
+        };
+        /**
+         * BreakBlock
+         * @description What follows begins on a new page of paper.
+         */
+        BreakBlock: {
+            /**
+             * Kind
+             * @default break
+             * @constant
+             */
+            kind: "break";
+        };
+        /**
+         * Brief
+         * @description What a brief is. title, lead: may hold {month}, {as_of}, {year}, {member}, {number}. lead: Markdown, '' for words by rules.
+         *
+         *     masthead: who it is from. logo: a PNG or JPEG as a data address, '' for none. as_of: one for the whole brief, where a block
+         *     has none of its own. filters: of the whole brief, beside those of its statements. copies: the dimension that gives every
+         *     member a copy of its own, '' for none.
+         */
+        Brief: {
+            /**
+             * As Of
+             * @default {
+             *       "grain": "month",
+             *       "kind": "last_completed"
+             *     }
+             */
+            as_of: components["schemas"]["PinnedDay"] | components["schemas"]["Today"] | components["schemas"]["LastCompleted"] | components["schemas"]["LastPostedDay"];
+            /**
+             * Blocks
+             * @default []
+             */
+            blocks: (components["schemas"]["FigureBlock"] | components["schemas"]["TextBlock"] | components["schemas"]["BreakBlock"] | components["schemas"]["RestatedBlock"])[];
+            /**
+             * Copies
+             * @default
+             */
+            copies: string;
+            /**
+             * Filters
+             * @default []
+             */
+            filters: components["schemas"]["CountedFilter"][];
+            /**
+             * Lead
+             * @default
+             */
+            lead: string;
+            /**
+             * Logo
+             * @default
+             */
+            logo: string;
+            /**
+             * Masthead
+             * @default
+             */
+            masthead: string;
+            /** Name */
+            name: string;
+            /**
+             * Paper
+             * @default A4
+             * @enum {string}
+             */
+            paper: "A4" | "Letter";
+            /**
+             * Title
+             * @default {month} in figures
+             */
+            title: string;
+        };
+        /**
+         * BriefKept
+         * @description A brief to be kept with how it is handed out; id: in place of that one.
+         *
+         *     seen: when the one that is replaced was kept, as its changer saw it: refused where somebody else kept it since.
+         */
+        BriefKept: {
+            brief: components["schemas"]["Brief"];
+            handing?: components["schemas"]["Handing"];
+            /** Id */
+            id?: number | null;
+            /** Ledger */
+            ledger: string;
+            /** Seen */
+            seen?: string | null;
+        };
+        /**
+         * Briefs
+         * @description The briefs of a ledger by name; unreadable: kept, but not understood by this build.
+         */
+        Briefs: {
+            /** Briefs */
+            briefs: components["schemas"]["ListedBrief"][];
+            /**
+             * Unreadable
+             * @default []
+             */
+            unreadable: components["schemas"]["Unreadable"][];
         };
         /**
          * CalendarDay
@@ -1753,6 +2390,30 @@ export interface components {
             title: string;
         };
         /**
+         * CopyMember
+         * @description A member that gets a copy of its own.
+         */
+        CopyMember: {
+            /** Key */
+            key: string | null;
+            /** Label */
+            label: string;
+        };
+        /**
+         * CopyRecord
+         * @description A copy of an issue, without its content. place: 0 is the whole.
+         */
+        CopyRecord: {
+            /** Checksum */
+            checksum: string;
+            /** Label */
+            label: string;
+            /** Member */
+            member: string | null;
+            /** Place */
+            place: number;
+        };
+        /**
          * Correction
          * @description A text of a column that is read as another: in one row of one file, or (row null) wherever it stands.
          */
@@ -1938,6 +2599,62 @@ export interface components {
             text: string;
         };
         /**
+         * Draft
+         * @description A brief as it would be published now. at: of each block of figures, its place in the brief. news: against the last issue.
+         */
+        Draft: {
+            /**
+             * As Of
+             * Format: date
+             */
+            as_of: string;
+            /** Blocks */
+            blocks: components["schemas"]["ProvedBlock"][];
+            /** Html */
+            html: string;
+            /** News */
+            news: components["schemas"]["BlockNews"][];
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * DraftPages
+         * @description A brief as it will print: each page as a PNG in a data address.
+         */
+        DraftPages: {
+            /** Pages */
+            pages: string[];
+        };
+        /**
+         * DraftQuestion
+         * @description A brief to be composed now, published or not. id: of the kept one, whose last issue it is held against.
+         *
+         *     day: the as-of date instead of its own. member, label: whose copy; only where `copy` is set.
+         */
+        DraftQuestion: {
+            brief: components["schemas"]["Brief"];
+            /**
+             * Copy
+             * @default false
+             */
+            copy: boolean;
+            /** Day */
+            day?: string | null;
+            /** Id */
+            id?: number | null;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Ledger */
+            ledger: string;
+            /** Member */
+            member?: string | null;
+        };
+        /**
          * EarlierStatement
          * @description What a saved statement was before it was saved again.
          */
@@ -1952,6 +2669,29 @@ export interface components {
             /** Saved By */
             saved_by: string;
             statement: components["schemas"]["Statement"];
+        };
+        /**
+         * Effect
+         * @description What one version did to a figure. version: 0 for what was changed without one (settings, names, a newer build).
+         *
+         *     amount: in words, '' where it cannot be told as a difference. exact: the difference as a ratio of whole numbers.
+         */
+        Effect: {
+            /** Amount */
+            amount: string;
+            /** Exact */
+            exact: [
+                string,
+                string
+            ] | null;
+            /** Made At */
+            made_at: string | null;
+            /** Made By */
+            made_by: string;
+            /** Version */
+            version: number;
+            /** What */
+            what: string;
         };
         /**
          * Expected
@@ -2074,6 +2814,45 @@ export interface components {
             covers_through?: string | null;
             /** Feed */
             feed: string;
+        };
+        /**
+         * FigureBlock
+         * @description A block of figures. kind: how the statement is read. title: '' for what the statement is called. as_of: its own, else the
+         *     brief's. kept: the number of a kept statement that it follows (0: made in place); `statement` is then what that was last.
+         */
+        FigureBlock: {
+            /** As Of */
+            as_of?: components["schemas"]["PinnedDay"] | components["schemas"]["Today"] | components["schemas"]["LastCompleted"] | components["schemas"]["LastPostedDay"] | null;
+            /**
+             * Kept
+             * @default 0
+             */
+            kept: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "headline" | "table" | "chart" | "movers" | "bridge" | "scorecard" | "words";
+            layout?: components["schemas"]["Layout"];
+            /**
+             * @default {
+             *       "depth": 1,
+             *       "paths": []
+             *     }
+             */
+            opened: components["schemas"]["Opened"];
+            statement: components["schemas"]["Statement"];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Width
+             * @default full
+             * @enum {string}
+             */
+            width: "full" | "half";
         };
         /**
          * FileCheck
@@ -2367,6 +3146,56 @@ export interface components {
             undefined: string[];
         };
         /**
+         * HandOutQuestion
+         * @description To whom an issue is handed out; null: to its brief's people.
+         */
+        HandOutQuestion: {
+            /** People */
+            people?: components["schemas"]["Person"][] | null;
+        };
+        /**
+         * HandedOut
+         * @description How many messages are on their way.
+         */
+        HandedOut: {
+            /** Messages */
+            messages: number;
+        };
+        /**
+         * Handing
+         * @description How issues are handed out. subject, message: with placeholders. folder: whether issues are put into the folder, too.
+         *
+         *     paused: nothing goes out by itself until it is taken up again.
+         */
+        Handing: {
+            /**
+             * Folder
+             * @default false
+             */
+            folder: boolean;
+            /**
+             * Message
+             * @default
+             */
+            message: string;
+            /**
+             * Paused
+             * @default false
+             */
+            paused: boolean;
+            /**
+             * People
+             * @default []
+             */
+            people: components["schemas"]["Person"][];
+            schedule?: components["schemas"]["Schedule"];
+            /**
+             * Subject
+             * @default {title}: {headline}
+             */
+            subject: string;
+        };
+        /**
          * Holiday
          * @description A day and what it is called.
          */
@@ -2402,6 +3231,59 @@ export interface components {
             words: string;
         };
         /**
+         * IssueOpened
+         * @description A published issue as it is read. ledger: its name. blocks: how its figures are proved.
+         */
+        IssueOpened: {
+            /** Blocks */
+            blocks: components["schemas"]["ProvedBlock"][];
+            /** Brief */
+            brief: string;
+            /** Ledger */
+            ledger: string;
+            record: components["schemas"]["IssueRecord"];
+        };
+        /**
+         * IssueRecord
+         * @description A published issue. headline: in one line of text. restated: figures that would be different today; null: not known yet.
+         *
+         *     restated_version: the version up to which that is known.
+         */
+        IssueRecord: {
+            /**
+             * As Of
+             * Format: date
+             */
+            as_of: string;
+            /** Author */
+            author: string;
+            /** Brief Id */
+            brief_id: number;
+            /** Checksum */
+            checksum: string;
+            /** Copies */
+            copies: components["schemas"]["CopyRecord"][];
+            /** Headline */
+            headline: string;
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /**
+             * Published At
+             * Format: date-time
+             */
+            published_at: string;
+            /** Restated */
+            restated?: number | null;
+            /** Restated Version */
+            restated_version?: number | null;
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * Job
          * @description A piece of work: what is being done now, how far it is, and how it ended. What it gave stands in the field of its kind.
          */
@@ -2414,6 +3296,7 @@ export interface components {
             failure?: components["schemas"]["Failure"] | null;
             /** Id */
             id: string;
+            issue?: components["schemas"]["IssueRecord"] | null;
             posting?: components["schemas"]["Posting"] | null;
             preview?: components["schemas"]["PostingPreview"] | null;
             staging?: components["schemas"]["Staging"] | null;
@@ -2452,6 +3335,68 @@ export interface components {
             path: (string | null)[];
         };
         /**
+         * KeptAlert
+         * @description An alert with what is known of it. trouble: why it could not be looked at, '' if it could.
+         */
+        KeptAlert: {
+            alert: components["schemas"]["Alert"];
+            /**
+             * Events
+             * @default []
+             */
+            events: components["schemas"]["AlertEvent"][];
+            /** Id */
+            id: number;
+            /** Ledger Id */
+            ledger_id: number;
+            /** Looked At */
+            looked_at?: string | null;
+            /** Looked Version */
+            looked_version?: number | null;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Saved By */
+            saved_by: string;
+            /**
+             * Trouble
+             * @default
+             */
+            trouble: string;
+            /** True Since */
+            true_since?: string | null;
+        };
+        /**
+         * KeptBrief
+         * @description A brief under its number.
+         *
+         *     scheduled_to: up to when its schedule was looked at. trouble: why the issue that was due last did not come.
+         */
+        KeptBrief: {
+            brief: components["schemas"]["Brief"];
+            handing: components["schemas"]["Handing"];
+            /** Id */
+            id: number;
+            /** Ledger Id */
+            ledger_id: number;
+            /**
+             * Saved At
+             * Format: date-time
+             */
+            saved_at: string;
+            /** Saved By */
+            saved_by: string;
+            /** Scheduled To */
+            scheduled_to?: string | null;
+            /**
+             * Trouble
+             * @default
+             */
+            trouble: string;
+        };
+        /**
          * KeptMapping
          * @description A mapping and the shape of the files that it is for.
          */
@@ -2459,6 +3404,19 @@ export interface components {
             mapping: components["schemas"]["FileMapping"];
             /** Shape */
             shape: string;
+        };
+        /**
+         * Kept
+         * @description What is kept of a kind: what can be read, and what cannot.
+         */
+        Kept_KeptAlert_: {
+            /** Rows */
+            rows: components["schemas"]["KeptAlert"][];
+            /**
+             * Unreadable
+             * @default []
+             */
+            unreadable: components["schemas"]["Unreadable"][];
         };
         /**
          * Kept
@@ -2945,6 +3903,8 @@ export interface components {
              */
             sort: "day" | "amount" | "order" | "product" | "posted";
             statement: components["schemas"]["Statement"];
+            /** Version */
+            version?: number | null;
         };
         /**
          * LinkedWords
@@ -2972,6 +3932,70 @@ export interface components {
             path?: (string | null)[] | null;
             /** Text */
             text: string;
+        };
+        /**
+         * ListedBrief
+         * @description A brief with its issues, the latest first. next_due: when its schedule publishes the next one; null: no such moment.
+         */
+        ListedBrief: {
+            /** Issues */
+            issues: components["schemas"]["IssueRecord"][];
+            kept: components["schemas"]["KeptBrief"];
+            /** Next Due */
+            next_due?: string | null;
+        };
+        /**
+         * MailAbout
+         * @description What is known of the way. real: whether mail leaves this machine. place: where it goes, in words. sender: the address.
+         */
+        MailAbout: {
+            /** Place */
+            place: string;
+            /** Real */
+            real: boolean;
+            /** Sender */
+            sender: string;
+        };
+        /**
+         * MailLog
+         * @description Where mail goes, and what became of the messages, the latest first.
+         */
+        MailLog: {
+            about: components["schemas"]["MailAbout"];
+            /** Mails */
+            mails: components["schemas"]["MailRecord"][];
+        };
+        /**
+         * MailRecord
+         * @description A message and what became of it. said: what the mail server said last. unsure: cut off while it was handed over.
+         */
+        MailRecord: {
+            /** Attempts */
+            attempts: number;
+            /** Ended At */
+            ended_at: string | null;
+            /** Id */
+            id: number;
+            /** Ledger Id */
+            ledger_id: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            mail: components["schemas"]["NewMail"];
+            /**
+             * Next At
+             * Format: date-time
+             */
+            next_at: string;
+            /** Said */
+            said: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "sending" | "sent" | "given_up" | "unsure";
         };
         /**
          * MappingForgotten
@@ -3064,6 +4088,26 @@ export interface components {
             into: string;
             /** Member */
             member: string;
+        };
+        /**
+         * MetRow
+         * @description A row that meets an alert's condition: what it is called, its figure in words, and what proves it.
+         */
+        MetRow: {
+            /**
+             * Column
+             * @default
+             */
+            column: string;
+            /** Figure */
+            figure: string;
+            /** Label */
+            label: string;
+            /**
+             * Path
+             * @default []
+             */
+            path: (string | null)[];
         };
         /**
          * MonthChange
@@ -3335,12 +4379,43 @@ export interface components {
             time_zone: string;
         };
         /**
+         * NewMail
+         * @description A message to be sent once. message_id: the same for the same message, however often it is asked for.
+         */
+        NewMail: {
+            /** Address */
+            address: string;
+            /** Body */
+            body: string;
+            /** Issue Id */
+            issue_id?: number | null;
+            /** Message Id */
+            message_id: string;
+            /** Name */
+            name: string;
+            /**
+             * Place
+             * @default 0
+             */
+            place: number;
+            /** Subject */
+            subject: string;
+        };
+        /**
          * NewVersion
          * @description The ledger version that a change made.
          */
         NewVersion: {
             /** Version */
             version: number;
+        };
+        /**
+         * NextMoment
+         * @description The next moment of a schedule, in ISO form; null: none by the clock.
+         */
+        NextMoment: {
+            /** At */
+            at: string | null;
         };
         /**
          * Notice
@@ -3390,6 +4465,8 @@ export interface components {
              */
             rest: boolean;
             statement: components["schemas"]["Statement"];
+            /** Version */
+            version?: number | null;
         };
         /**
          * OfferedDimension
@@ -3574,6 +4651,24 @@ export interface components {
             unit: "period" | "day" | "week" | "month" | "quarter" | "half_year" | "year";
         };
         /**
+         * Person
+         * @description Somebody who gets issues by mail. copies: the members whose copies they get; none: the whole.
+         */
+        Person: {
+            /** Address */
+            address: string;
+            /**
+             * Copies
+             * @default []
+             */
+            copies: (string | null)[];
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
+        /**
          * Piece
          * @description One thing that a part names, as it can be pointed at: a measure, what stands beside it, a level, a base.
          */
@@ -3720,6 +4815,37 @@ export interface components {
             unit: "currency" | "count" | "percent" | "currency_per_unit" | "units" | "number";
         };
         /**
+         * ProvedBlock
+         * @description A block of figures: what it is called, and the statement as one of which each of its figures is proved.
+         */
+        ProvedBlock: {
+            /** Caption */
+            caption: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "headline" | "table" | "chart" | "movers" | "bridge" | "scorecard" | "words";
+            layout: components["schemas"]["Layout"];
+            opened: components["schemas"]["Opened"];
+            statement: components["schemas"]["Statement"];
+            /** Title */
+            title: string;
+        };
+        /**
+         * PublishQuestion
+         * @description How an issue is published. day: the as-of date instead of the brief's own; hand_out: whether mail goes to its people.
+         */
+        PublishQuestion: {
+            /** Day */
+            day?: string | null;
+            /**
+             * Hand Out
+             * @default false
+             */
+            hand_out: boolean;
+        };
+        /**
          * Question
          * @description A statement asked of a ledger, which rows are unfolded, and an earlier version to ask it of (null: the current one).
          *
@@ -3836,6 +4962,71 @@ export interface components {
              * @default []
              */
             replaces: number[];
+        };
+        /**
+         * RestatedBlock
+         * @description What later postings changed of the issue before, as it is known when the brief is composed.
+         */
+        RestatedBlock: {
+            /**
+             * Kind
+             * @default restated
+             * @constant
+             */
+            kind: "restated";
+        };
+        /**
+         * RestatedFigure
+         * @description A figure that would be different: block by its title, row and heading, then and now, and what caused it.
+         */
+        RestatedFigure: {
+            /** Block */
+            block: number;
+            /** Column */
+            column: string;
+            /** Difference */
+            difference: string;
+            /** Effects */
+            effects: components["schemas"]["Effect"][];
+            /** Heading */
+            heading: string;
+            /** Now */
+            now: string;
+            /** Path */
+            path: (string | null)[];
+            /** Row */
+            row: string;
+            /** Then */
+            then: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Restatement
+         * @description What of an issue would be different on a version. count: of all such figures; words: in one or two sentences.
+         *
+         *     new_rows: rows of tables that were not there then. trouble: why blocks could not be answered again.
+         */
+        Restatement: {
+            /** Count */
+            count: number;
+            /** Figures */
+            figures: components["schemas"]["RestatedFigure"][];
+            /** Issue */
+            issue: number;
+            /** New Rows */
+            new_rows: number;
+            /** Number */
+            number: number;
+            /**
+             * Trouble
+             * @default []
+             */
+            trouble: string[];
+            /** Version */
+            version: number;
+            /** Words */
+            words: string;
         };
         /**
          * Restoration
@@ -4035,6 +5226,52 @@ export interface components {
              */
             saved_by: string;
             statement: components["schemas"]["Statement"];
+        };
+        /**
+         * Schedule
+         * @description When the next issue is published and handed out by itself, in the ledger's zone.
+         *
+         *     weekdays: of a weekly one, 0 for Monday. time: of the day, as 07:00. day: of the month (a shorter month ends it). feed: whose
+         *     posting it waits for, '' for any.
+         */
+        Schedule: {
+            /**
+             * Day
+             * @default 1
+             */
+            day: number;
+            /**
+             * Feed
+             * @default
+             */
+            feed: string;
+            /**
+             * Kind
+             * @default none
+             * @enum {string}
+             */
+            kind: "none" | "weekly" | "month_day" | "first_working_day" | "posted" | "complete";
+            /**
+             * Time
+             * @default 07:00
+             */
+            time: string;
+            /**
+             * Weekdays
+             * @default [
+             *       0
+             *     ]
+             */
+            weekdays: number[];
+        };
+        /**
+         * ScheduleQuestion
+         * @description A schedule whose next moment is asked for.
+         */
+        ScheduleQuestion: {
+            /** Ledger */
+            ledger: string;
+            schedule: components["schemas"]["Schedule"];
         };
         /**
          * ScoredMetric
@@ -4695,6 +5932,36 @@ export interface components {
             value: string;
         };
         /**
+         * TestMail
+         * @description Where a message goes that shows whether mail arrives.
+         */
+        TestMail: {
+            /** Address */
+            address: string;
+            /** Ledger */
+            ledger: string;
+        };
+        /**
+         * TextBlock
+         * @description Free text in Markdown.
+         */
+        TextBlock: {
+            /**
+             * Kind
+             * @default text
+             * @constant
+             */
+            kind: "text";
+            /** Text */
+            text: string;
+            /**
+             * Width
+             * @default full
+             * @enum {string}
+             */
+            width: "full" | "half";
+        };
+        /**
          * TimeLevel
          * @description Each period of a grain inside the statement's window: a level of a series (section 7).
          */
@@ -5078,6 +6345,235 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    get_alerts_api_alerts_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept_KeptAlert_"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    put_alert_api_alerts_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AlertKept"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptAlert"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    delete_alert_api_alerts_delete: {
+        parameters: {
+            query: {
+                name: string;
+                alert: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     post_answer_api_answers_post: {
         parameters: {
             query?: never;
@@ -5462,6 +6958,690 @@ export interface operations {
             };
         };
     };
+    get_briefs_api_briefs_get: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Briefs"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    put_brief_api_briefs_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BriefKept"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptBrief"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_brief_api_briefs__brief__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brief: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListedBrief"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    delete_brief_api_briefs__brief__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brief: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_feed_api_briefs__brief__feed_atom_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brief: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_issue_api_briefs__brief__issues_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brief: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PublishQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Job"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_newest_page_api_briefs__brief__newest_html_get: {
+        parameters: {
+            query?: {
+                place?: number;
+            };
+            header?: never;
+            path: {
+                brief: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_newest_pdf_api_briefs__brief__newest_pdf_get: {
+        parameters: {
+            query?: {
+                place?: number;
+            };
+            header?: never;
+            path: {
+                brief: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    take_back_brief_api_briefs__brief__taken_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                brief: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     post_check_api_checks_post: {
         parameters: {
             query?: never;
@@ -5696,6 +7876,240 @@ export interface operations {
             };
         };
     };
+    post_draft_api_drafts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Draft"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_draft_members_api_drafts_members_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopyMember"][];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_draft_pages_api_drafts_pages_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftPages"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     health_api_health_get: {
         parameters: {
             query?: never;
@@ -5714,6 +8128,393 @@ export interface operations {
                     "application/json": {
                         [key: string]: string;
                     };
+                };
+            };
+        };
+    };
+    get_issue_api_issues__issue__get: {
+        parameters: {
+            query?: {
+                place?: number;
+            };
+            header?: never;
+            path: {
+                issue: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IssueOpened"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_issue_file_api_issues__issue__file__kind__get: {
+        parameters: {
+            query?: {
+                place?: number;
+            };
+            header?: never;
+            path: {
+                issue: number;
+                kind: "pdf" | "html" | "xlsx" | "zip" | "json";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_mails_api_issues__issue__mails_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                issue: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOutQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandedOut"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_issue_page_api_issues__issue__page_html_get: {
+        parameters: {
+            query?: {
+                place?: number;
+            };
+            header?: never;
+            path: {
+                issue: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    get_restated_api_issues__issue__restated_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                issue: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Restatement"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
                 };
             };
         };
@@ -8094,6 +10895,233 @@ export interface operations {
             };
         };
     };
+    get_mails_api_mails_get: {
+        parameters: {
+            query: {
+                name: string;
+                issue?: number | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailLog"];
+                };
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_test_mail_api_mails_test_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestMail"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_mail_again_api_mails__mail__again_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mail: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
     post_movers_api_movers_post: {
         parameters: {
             query?: never;
@@ -8503,6 +11531,84 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description What was sent cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description There is no such ledger, statement, staging or address. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Refused by a rule; nothing was changed. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description A field or a part of the statement makes no sense; `part` names it, `way_out` says what would. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description Something went wrong on our side; the message has the number under which the log tells it. */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+            /** @description The database is being started again: ask again in a moment. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Failure"];
+                };
+            };
+        };
+    };
+    post_schedule_api_schedules_next_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScheduleQuestion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NextMoment"];
+                };
             };
             /** @description What was sent cannot be read. */
             400: {

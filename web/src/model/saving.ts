@@ -33,3 +33,11 @@ export async function pngOf(svg: string): Promise<Blob> {
     URL.revokeObjectURL(url);
   }
 }
+
+/** Save what an address gives, under the name that it says. */
+export function saveAddress(address: string): void {
+  const link = document.createElement("a");
+  link.href = address;
+  link.download = "";
+  link.click();
+}

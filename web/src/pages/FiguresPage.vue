@@ -27,6 +27,7 @@ import { useSteps } from "@/state/sheet/steps";
 /** Loaded when they are first asked for. */
 const ShownMovers = defineAsyncComponent(() => import("@/panels/movers/ShownMovers.vue"));
 const ShownCard = defineAsyncComponent(() => import("@/panels/scorecard/ShownCard.vue"));
+const HandedFigures = defineAsyncComponent(() => import("@/panels/briefs/HandedFigures.vue"));
 const PalettePanel = defineAsyncComponent(() => import("@/panels/PalettePanel.vue"));
 
 const ledgers = useLedgers();
@@ -139,6 +140,16 @@ async function correctLine(line: number, next: LineChange | null, reason: string
         :correct="correctLine"
         @down="page.down"
         @close-pasted="page.pasting.value = false"
+      />
+      <HandedFigures
+        v-if="page.over.value"
+        :what="page.over.value"
+        :question="question"
+        :layout="layout"
+        :ledger="open"
+        :answer="answer"
+        :title="page.titled()"
+        @close="page.over.value = null"
       />
       <PalettePanel
         v-if="page.palette.value"

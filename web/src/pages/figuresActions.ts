@@ -64,7 +64,9 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
   const help = useHelp();
   const pasting = ref(false);
   const copied = ref("");
-  const isOver = computed(() => palette.value || help.topic !== null);
+  /** What is asked over the page: to which brief it goes, or what is to be told of it. */
+  const over = ref<"brief" | "alert" | null>(null);
+  const isOver = computed(() => palette.value || over.value !== null || help.topic !== null);
 
   function change(next: Statement | null): void {
     view.change(next);
@@ -223,6 +225,8 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
     "copy-address": () => copyLink(true),
     "base-unit": turnUnit,
     pasted: () => (pasting.value = !pasting.value),
+    "to-brief": () => (over.value = "brief"),
+    "to-alert": () => (over.value = "alert"),
     "save-csv": () => save("csv"),
     "save-csv-shown": () => save("csv", true),
     "save-xlsx": () => save("xlsx"),
@@ -278,6 +282,8 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
     palette,
     pasting,
     copied,
+    over,
+    titled,
     act,
     again,
     close,

@@ -46,6 +46,12 @@ const CHART_HANDED_OUT = [
             >{{ words }}</ElButton
           >
         </template>
+        <ElButton text data-test="to-brief" @click="(close(), emit('act', 'to-brief'))"
+          >Put it on a brief</ElButton
+        >
+        <ElButton text data-test="to-alert" @click="(close(), emit('act', 'to-alert'))"
+          >Alert: tell me when a figure is below or above</ElButton
+        >
         <ElButton text data-test="print" @click="(close(), emit('act', 'print'))">A page to print</ElButton>
       </div>
     </template>

@@ -37,6 +37,8 @@ export const ACTIONS: Record<string, string> = {
   "copy-link": "Copy a short link to what is shown",
   "copy-address": "Copy the whole address, which can be read",
   "copy-sentence": "Copy the statement as a sentence",
+  "to-brief": "Put what is on screen on a brief",
+  "to-alert": "Tell me when a figure is below or above a limit",
   pasted: "Check the table against a pasted answer",
   "save-csv": "Save as CSV, exact figures",
   "save-csv-shown": "Save as CSV, figures as they are shown",

@@ -42,13 +42,17 @@ class LinesPage:
 
 @dataclass(frozen=True)
 class AskedNumber:
-    """A number of a ledger: the cell of a statement by its row's members and its column's id. rest: of 'the others' there."""
+    """A number of a ledger: the cell of a statement by its row's members and its column's id. rest: of 'the others' there.
+
+    version: an earlier one; null: the current one.
+    """
 
     ledger: str
     statement: Statement
     column: str
     path: RowPath = ()
     rest: bool = False
+    version: int | None = None
 
 
 def prove_number(office: Office, number: AskedNumber) -> Proof:
@@ -62,7 +66,7 @@ def days_of_number(office: Office, number: AskedNumber) -> tuple[OperandDays, ..
 
 
 def _found(office: Office, number: AskedNumber) -> tuple[OpenedLedger, Found]:
-    book = office.books.opened(number.ledger)
+    book = office.books.opened(number.ledger, number.version)
     today, others = book.record.today(office.now()), other_ledgers(office, number.statement)
     asked = (number.statement, book.facts, book.source, today, number.path, number.column)
     return book, find(*asked, rest=number.rest, others=others, names=name_order(office))

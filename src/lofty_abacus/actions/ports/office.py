@@ -10,12 +10,15 @@ from pathlib import Path
 from typing import Any, Protocol
 
 from lofty_abacus.actions.ports.at_hand import AtHand
+from lofty_abacus.actions.ports.briefs import AlertBooks, BriefBooks, OutboxBooks
 from lofty_abacus.actions.ports.figures import FigureBooks
 from lofty_abacus.actions.ports.intake import IntakeBooks
 from lofty_abacus.actions.ports.large_answers import LargeAnswers
 from lofty_abacus.actions.ports.ledgers import LedgerBooks
+from lofty_abacus.actions.ports.mail import MailRoad, NoMail
 from lofty_abacus.actions.ports.statements import StatementBooks
 from lofty_abacus.actions.ports.together import Together
+from lofty_abacus.export.briefs.fonts import Fonts
 from lofty_abacus.ingest.lines_of_file import LinesOfFile
 from lofty_abacus.ingest.table import FileTable
 
@@ -27,7 +30,22 @@ MOST_CELLS = 40_000
 
 
 class Books(LedgerBooks, FigureBooks, StatementBooks, IntakeBooks, Protocol):
-    """The records: ledgers, batches, lines, mappings, statements."""
+    """The records: ledgers, batches, lines, mappings, statements; and beside them briefs, mail and alerts."""
+
+    @property
+    def briefs(self) -> BriefBooks:
+        """Briefs and their issues."""
+        ...
+
+    @property
+    def outbox(self) -> OutboxBooks:
+        """Mail on its way."""
+        ...
+
+    @property
+    def alerts(self) -> AlertBooks:
+        """Alerts and their events."""
+        ...
 
 
 class OtherDatabase(Protocol):
@@ -50,8 +68,8 @@ def _is_small(answer: Any) -> bool:
 class Office:
     """Everything an action works with: the records, the clock, and the folder for files that are not posted yet.
 
-    language: the reader's, by its code. work: where it stands
-    what runs in the background. free: bytes of room that the disk of a folder has left.
+    language: the reader's, by its code. work: where it stands what runs in the background. fonts: of briefs on paper. mail: the
+    way that mail takes. handed: the folder into which issues are put. free: bytes of room that the disk of a folder has left.
     answers_told, checks, checked: answers, checks of them, and checks of staged files that are under way or were made last.
     files_read, files_added_up: staged files as tables and as lines, for the next step.
     """
@@ -64,6 +82,9 @@ class Office:
     person: str = ""
     language: str = ""
     work: Path | None = None
+    fonts: Fonts = field(default_factory=Fonts)
+    mail: MailRoad = field(default_factory=NoMail)
+    handed: Path | None = None
     free: Callable[[Path], int] = lambda folder: shutil.disk_usage(folder).free
     large_answers: LargeAnswers = field(default_factory=LargeAnswers)
     answers_told: Together[Any] = field(default_factory=lambda: Together(_is_small))

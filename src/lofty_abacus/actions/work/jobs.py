@@ -19,10 +19,11 @@ from lofty_abacus.actions.intake.checks import StagingCheck
 from lofty_abacus.actions.intake.preview_posting import PostingPreview
 from lofty_abacus.actions.intake.stagings import Staging
 from lofty_abacus.actions.records import Posting, Progress
+from lofty_abacus.actions.records.briefs import IssueRecord
 
 KEPT = 200
 SIDE_BY_SIDE = 4
-Result = Posting | Staging | StagingCheck | PostingPreview
+Result = Posting | Staging | StagingCheck | PostingPreview | IssueRecord
 
 
 @dataclass(frozen=True)

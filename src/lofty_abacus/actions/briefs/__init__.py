@@ -1,0 +1,1 @@
+"""Briefs: composing, publishing, what was restated, handing out."""

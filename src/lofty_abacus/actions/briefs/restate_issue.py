@@ -1,0 +1,299 @@
+"""What later postings changed of an issue: each figure then and now, and the versions that caused the difference, exactly."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
+from datetime import datetime
+from fractions import Fraction
+
+from pydantic import TypeAdapter
+
+from lofty_abacus.actions.briefs.figures_of import FigureKey, ShownFigure, shown_figures
+from lofty_abacus.actions.briefs.issues import OpenedIssue, open_issue, read_composed
+from lofty_abacus.actions.figures.answer_statement import answer_statement
+from lofty_abacus.actions.ports import Office
+from lofty_abacus.actions.records import VersionRecord
+from lofty_abacus.core.answer.answer import AnsweredColumn, Cell, cell_of
+from lofty_abacus.core.answer.kinds import KINDS
+from lofty_abacus.core.errors import CoreError
+from lofty_abacus.core.measures.exacts import Value
+from lofty_abacus.core.saying import say
+from lofty_abacus.core.statement.statement import Opened, Statement
+from lofty_abacus.export.briefs.composed import Composed, ComposedFigures, ComposedRestated, RestatedLine
+from lofty_abacus.export.briefs.written import cell_text
+from lofty_abacus.export.showing import exact
+from lofty_abacus.telling.names import day_words
+
+#: Figures that are listed with their causes; of more the number is told.
+MOST_LISTED = 300
+#: Figures that a note in the next issue lists.
+MOST_NOTED = 12
+
+
+@dataclass(frozen=True)
+class Effect:
+    """What one version did to a figure. version: 0 for what was changed without one (settings, names, a newer build).
+
+    amount: in words, '' where it cannot be told as a difference. exact: the difference as a ratio of whole numbers.
+    """
+
+    version: int
+    made_at: datetime | None
+    made_by: str
+    what: str
+    amount: str
+    exact: tuple[str, str] | None
+
+
+@dataclass(frozen=True)
+class RestatedFigure:
+    """A figure that would be different: block by its title, row and heading, then and now, and what caused it."""
+
+    block: int
+    title: str
+    row: str
+    heading: str
+    path: tuple[str | None, ...]
+    column: str
+    then: str
+    now: str
+    difference: str
+    effects: tuple[Effect, ...]
+
+
+@dataclass(frozen=True)
+class Restatement:
+    """What of an issue would be different on a version. count: of all such figures; words: in one or two sentences.
+
+    new_rows: rows of tables that were not there then. trouble: why blocks could not be answered again.
+    """
+
+    issue: int
+    number: int
+    version: int
+    count: int
+    figures: tuple[RestatedFigure, ...]
+    new_rows: int
+    words: str
+    trouble: tuple[str, ...] = ()
+
+
+_RESTATEMENT = TypeAdapter(Restatement)
+
+
+def restatement_of(office: Office, issue_id: int) -> Restatement:
+    """What was restated of an issue up to the ledger's newest version; worked out where that is not known yet.
+
+    Raises NotFoundError, RecordsError.
+    """
+    opened = open_issue(office, issue_id)
+    known = office.books.briefs.restatement(issue_id)
+    if known is not None and known[0] == opened.ledger.version:
+        return _RESTATEMENT.validate_json(known[1])
+    found = _Restating(office, opened).restatement()
+    body = _RESTATEMENT.dump_json(found).decode()
+    office.books.briefs.keep_restatement(issue_id, found.version, found.count, body)
+    return found
+
+
+def restated_note(found: Restatement) -> ComposedRestated:
+    """The note of it that a next issue can hold."""
+    lines = tuple(
+        RestatedLine(
+            " · ".join(part for part in (each.title, each.row, each.heading) if part),
+            each.then,
+            each.now,
+            each.difference,
+            tuple(_cause(effect) for effect in each.effects),
+        )
+        for each in found.figures[:MOST_NOTED]
+    )
+    return ComposedRestated(found.number, lines, found.count - len(lines))
+
+
+def _cause(effect: Effect) -> str:
+    when = f", {day_words(effect.made_at.date())}" if effect.made_at else ""
+    return f"{effect.what}{when}{f' ({effect.amount})' if effect.amount else ''}"
+
+
+Values = Mapping[FigureKey, Fraction | None]
+
+
+class _Restating:
+    def __init__(self, office: Office, opened: OpenedIssue) -> None:
+        self.office, self.issue = office, opened.record
+        self.ledger = opened.ledger.name
+        self.composed: Composed = read_composed(opened.content.answers)
+        versions = office.books.versions(opened.ledger.id)
+        self.now = office.books.opened(self.ledger).facts.version
+        self.made: dict[int, VersionRecord] = {each.version: each for each in versions}
+        self.trouble: list[str] = []
+        self.new_rows = 0
+
+    def restatement(self) -> Restatement:
+        figures: list[RestatedFigure] = []
+        count = 0
+        blocks = [each for each in self.composed.blocks if isinstance(each, ComposedFigures)]
+        for number, block in enumerate(blocks):
+            try:
+                changed, found = self._block(number, block, MOST_LISTED - len(figures))
+            except CoreError as error:
+                self.trouble.append(f"{block.title or block.caption}: {error}")
+                continue
+            count += changed
+            figures += found
+        words = _summary(self.issue.number, count, figures)
+        return Restatement(
+            self.issue.id, self.issue.number, self.now, count, tuple(figures), self.new_rows, words, tuple(self.trouble)
+        )
+
+    def _block(self, number: int, block: ComposedFigures, most: int) -> tuple[int, list[RestatedFigure]]:
+        shown = list(shown_figures(block))
+        answers = _Answers(self.office, self.ledger, block)
+        now = answers.at(self.now)
+        changed = [each for each in shown if exact(each.cell) != now.get(each.key)]
+        self.new_rows += answers.rows_beyond({each.key.path for each in shown}, self.now) if block.kind == "table" else 0
+        listed = changed[:most]
+        keys = [each.key for each in listed]
+        steps = list(self._steps(answers, keys)) if listed else []
+        return len(changed), [self._figure(number, block, each, now, steps) for each in listed]
+
+    def _steps(self, answers: _Answers, keys: list[FigureKey]) -> Iterator[tuple[int, Values, Values]]:
+        """The versions at which any of the figures changed, in order, with what they were before and after each."""
+        first = self.composed.version
+
+        def taken(version: int) -> tuple[Fraction | None, ...]:
+            found = answers.at(version)
+            return tuple(found.get(key) for key in keys)
+
+        def between(low: int, high: int) -> Iterator[int]:
+            # Versions that change nothing together are passed over: what one did, another undid.
+            if low == high or taken(low) == taken(high):
+                return
+            if high == low + 1:
+                yield high
+                return
+            middle = (low + high) // 2
+            yield from between(low, middle)
+            yield from between(middle, high)
+
+        for version in between(first, self.now):
+            yield version, answers.at(version - 1), answers.at(version)
+
+    def _figure(
+        self, number: int, block: ComposedFigures, shown: ShownFigure, now: Values, steps: list[tuple[int, Values, Values]]
+    ) -> RestatedFigure:
+        then_value, now_value = exact(shown.cell), now.get(shown.key)
+        effects = []
+        answered = steps[0][1].get(shown.key) if steps else now_value
+        if answered != then_value:
+            # Answered again on the version that it was published on, it is another: no posting did that.
+            what = say("the ledger's settings or lookups, or a newer build")
+            effects.append(_effect(0, None, what, shown.column, block, then_value, answered))
+        for version, before, after in steps:
+            if before.get(shown.key) != after.get(shown.key):
+                made = self.made.get(version)
+                what = made.what if made else ""
+                effects.append(_effect(version, made, what, shown.column, block, before.get(shown.key), after.get(shown.key)))
+        text = cell_text(_cell(now_value), shown.column, block.layout)
+        return RestatedFigure(
+            block=number,
+            title=block.title or block.caption,
+            row=shown.row,
+            heading=shown.heading,
+            path=shown.key.path,
+            column=shown.column.id,
+            then=shown.text or "–",
+            now=text or "–",
+            difference=_difference(shown.column, block, then_value, now_value),
+            effects=tuple(effects),
+        )
+
+
+class _Answers:
+    """A block's figures on any version, each version answered once."""
+
+    def __init__(self, office: Office, ledger: str, block: ComposedFigures) -> None:
+        self._office, self._ledger, self._block = office, ledger, block
+        self._known: dict[int, Values] = {}
+        self._paths: dict[int, set[tuple[str | None, ...]]] = {}
+
+    def at(self, version: int) -> Values:
+        """Its figures on a version."""
+        if version not in self._known:
+            self._known[version] = self._answered(version)
+        return self._known[version]
+
+    def rows_beyond(self, paths: set[tuple[str | None, ...]], version: int) -> int:
+        """How many rows there are on a version beside these, as far down as these go."""
+        self.at(version)
+        deepest = max(map(len, paths), default=0)
+        return len([each for each in self._paths[version] - paths if len(each) <= deepest and each[:-1] in paths])
+
+    def _answered(self, version: int) -> Values:
+        opened = Opened(max(len(self._block.statement.rows), 1))
+        answer = answer_statement(self._office, self._ledger, _plain(self._block.statement), opened, version)
+        found: dict[FigureKey, Fraction | None] = {}
+        ids = [each.id for each in answer.columns]
+        for row in (answer.total, *answer.rows):
+            for name, cell in zip(ids, row.cells, strict=True):
+                found[FigureKey(row.path, name, row.rest is not None)] = exact(cell)
+        self._paths[version] = {row.path for row in answer.rows if row.rest is None}
+        return found
+
+
+def _plain(statement: Statement) -> Statement:
+    """The same figures in the order of names: only where a row stands may differ."""
+    return statement if statement.limits else replace(statement, sort=None)
+
+
+def _cell(value: Fraction | None) -> Cell:
+    return Cell(None) if value is None else cell_of(Value(value))
+
+
+def _difference(column: AnsweredColumn, block: ComposedFigures, then: Fraction | None, now: Fraction | None) -> str:
+    """A difference in words, signed; of a percentage in points."""
+    if then is None or now is None:
+        return "–"
+    unit = "points" if column.unit == "percent" else column.unit
+    kind = column.kind if KINDS[column.kind].signed else "difference"
+    return cell_text(_cell(now - then), replace(column, unit=unit, kind=kind), block.layout)
+
+
+def _effect(
+    version: int,
+    made: VersionRecord | None,
+    what: str,
+    column: AnsweredColumn,
+    block: ComposedFigures,
+    before: Fraction | None,
+    after: Fraction | None,
+) -> Effect:
+    exactly = None
+    if before is not None and after is not None:
+        change = after - before
+        exactly = (str(change.numerator), str(change.denominator))
+    return Effect(
+        version,
+        made.made_at if made else None,
+        made.made_by if made else "",
+        what,
+        _difference(column, block, before, after),
+        exactly,
+    )
+
+
+def _summary(number: int, count: int, figures: list[RestatedFigure]) -> str:
+    """Two figures of issue 9 would be different today: sales-2026-09.csv was replaced on 5 Oct (−1,204.10)."""
+    if not count:
+        return ""
+    first = (
+        say("1 figure of issue {number} would be different today", number=number)
+        if count == 1
+        else say("{count} figures of issue {number} would be different today", count=f"{count:,}", number=number)
+    )
+    causes = {effect.version: effect for each in reversed(figures) for effect in each.effects}
+    said = "; ".join(_cause(effect) for _, effect in sorted(causes.items())[:2])
+    more = say(" and {count} more", count=len(causes) - 2) if len(causes) > 2 else ""
+    return f"{first}: {said}{more}." if said else f"{first}."

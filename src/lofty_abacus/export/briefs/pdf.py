@@ -1,0 +1,44 @@
+"""The rendering on paper: selectable text, pictures as vectors, bookmarks, tagged for readers that read aloud."""
+
+from __future__ import annotations
+
+import io
+import logging
+from collections.abc import Iterator
+
+import pypdfium2
+import weasyprint
+from weasyprint.urls import URLFetcher
+
+from lofty_abacus.export.briefs.fonts import Fonts
+from lofty_abacus.export.briefs.page import with_fonts
+
+#: Dots per inch of pages that are shown on screen.
+SCREEN_DOTS = 110
+_POINTS = 72
+logging.getLogger("weasyprint").setLevel(logging.ERROR)
+logging.getLogger("fontTools").setLevel(logging.ERROR)
+
+
+#: Files of the fonts and what stands in the document itself; nothing is fetched from anywhere else.
+_ONLY_OWN = ("data", "file")
+
+
+def pdf(html: str, fonts: Fonts) -> bytes:
+    """A rendering as PDF."""
+    fetcher = URLFetcher(allowed_protocols=_ONLY_OWN)
+    document = weasyprint.HTML(string=with_fonts(html, fonts, "file"), url_fetcher=fetcher, media_type="print")
+    content: bytes = document.write_pdf(pdf_variant="pdf/ua-1")
+    return content
+
+
+def page_pictures(content: bytes, dots: int = SCREEN_DOTS) -> Iterator[bytes]:
+    """The pages of a PDF as PNG, so that a screen shows what will be printed."""
+    document = pypdfium2.PdfDocument(content)
+    try:
+        for page in document:
+            out = io.BytesIO()
+            page.render(scale=dots / _POINTS).to_pil().save(out, "PNG")
+            yield out.getvalue()
+    finally:
+        document.close()
