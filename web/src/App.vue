@@ -53,6 +53,8 @@ function queryOf(path: string): LocationQueryRaw {
   if (stays) return { ...route.query, at: undefined };
   return open.value ? { ledger: String(open.value.id) } : {};
 }
+/** A manager reads issues without the tools. */
+const reads = computed(() => route.path.startsWith("/read/"));
 /** The last day that any of the ledger's files reach. */
 const postedTo = computed(() =>
   open.value?.feeds
@@ -75,19 +77,19 @@ const postedTo = computed(() =>
           </svg>
           Lofty Abacus
         </RouterLink>
-        <nav aria-label="Pages">
+        <nav v-if="!reads" aria-label="Pages">
           <RouterLink v-for="[path, name] in PAGES" :key="path" :to="{ path, query: queryOf(path) }">{{
             name
           }}</RouterLink>
         </nav>
-        <div v-if="open" class="ledger" data-test="ledger">
+        <div v-if="open && !reads" class="ledger" data-test="ledger">
           <LedgerChip />
           <span class="posted">
             <template v-if="postedTo">posted to {{ dayText(postedTo) }} · </template>version
             {{ open.version }}
           </span>
         </div>
-        <ReaderChip />
+        <ReaderChip v-if="!reads" />
       </header>
       <main>
         <MissingLedger />

@@ -34,6 +34,10 @@ HEADERS = {
 }
 
 
+_FRAMED = "frame-ancestors 'self'"
+FRAMED_HEADERS = {"X-Frame-Options": "SAMEORIGIN"}
+
+
 class Doors:
     """Refuses what another site sends, what is too large, and text that no field can hold; adds the headers."""
 
@@ -49,9 +53,11 @@ class Doors:
         async def sending(message: Message) -> None:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
-                for name, value in HEADERS.items():
-                    headers[name] = value
-                if scope["path"].startswith("/api/"):
+                # A rendering that is shown within one of our pages has a stricter policy of its own.
+                framed = _FRAMED in headers.get("Content-Security-Policy", "")
+                for name, value in (HEADERS | FRAMED_HEADERS if framed else HEADERS).items():
+                    headers[name] = value if name != "Content-Security-Policy" or not framed else headers[name]
+                if scope["path"].startswith("/api/") and not framed:
                     headers["Cache-Control"] = "no-store"
             await send(message)
 

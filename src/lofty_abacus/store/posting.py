@@ -192,8 +192,7 @@ class _Posting:
         touched = set(replacement.replaces) | self._in_stretch(files, replacement)
         before = held_by(self._connection, self._ledger_id, touched)
         levels = {level for old in replacement.replaces for level in levels_of_batch(self._connection, old)}
-        for old in replacement.replaces:
-            take_out(self._connection, self._ledger_id, old, self._version)
+        gone = [take_out(self._connection, self._ledger_id, old, self._version)["file_name"] for old in replacement.replaces]
         made: list[int] = []
         lines = minor = 0
         for each in files:
@@ -225,7 +224,7 @@ class _Posting:
             hand_over_exclusions(self._connection, old, made[0], self._version)
         derive_levels(self._connection, self._ledger_id, levels, self._version)
         describe(self._connection, self._ledger_id, files)
-        enter_version(self._connection, self._ledger_id, self._version, change, self._signed, f"posted {what}")
+        enter_version(self._connection, self._ledger_id, self._version, change, self._signed, _what(what, ", ".join(gone)))
         self._progress("Posted", total, total)
         return Posting(self._version, tuple(made), lines, decimal_text(minor, self._amount_scale))
 
@@ -441,3 +440,10 @@ def _refuse_repeated(connection: Connection, ledger_id: int, batch_id: int, file
 
 
 assert MAX_SCALE == 9, "amount_total holds nine decimals"
+
+
+def _what(posted: str, gone: str) -> str:
+    """How a version was made, in words."""
+    if not gone:
+        return f"posted {posted}"
+    return f"replaced {gone}" if gone == posted else f"replaced {gone} by {posted}"

@@ -82,13 +82,7 @@ export function movedBlock(brief: Brief, from: number, to: number): Brief {
 }
 
 /** The place among the blocks of figures of a block of the brief; -1 for one that is none. */
-export function figureNumber(brief: Brief, at: number): number {
-  const block = brief.blocks[at];
-  return block && isFigures(block) ? brief.blocks.slice(0, at).filter(isFigures).length : -1;
-}
-
-/** The place in the brief of a block of figures. */
-export function placeOfFigure(brief: Brief, number: number): number {
-  let left = number;
-  return brief.blocks.findIndex((each) => isFigures(each) && left-- === 0);
+export function figureNumber(blocks: Block[], at: number): number {
+  const block = blocks[at];
+  return block && isFigures(block) ? blocks.slice(0, at).filter(isFigures).length : -1;
 }

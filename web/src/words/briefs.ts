@@ -19,7 +19,7 @@ export const OTHER_BLOCKS = {
 } as const;
 
 /** What a block is called in the list of blocks. */
-export function blockName(block: Block): string {
+export function blockName(block: Block, caption = ""): string {
   if (block.kind === "text")
     return `Text: ${
       block.text
@@ -28,9 +28,8 @@ export function blockName(block: Block): string {
         .slice(0, 40) || "empty"
     }`;
   if (block.kind === "restated" || block.kind === "break") return OTHER_BLOCKS[block.kind].name;
-  return "title" in block && block.title
-    ? `${BLOCK_KINDS[block.kind].name}: ${block.title}`
-    : BLOCK_KINDS[block.kind].name;
+  const said = ("title" in block && block.title) || caption;
+  return said ? `${BLOCK_KINDS[block.kind].name}: ${said}` : BLOCK_KINDS[block.kind].name;
 }
 
 /** What stands in braces in titles, leads and subjects. */

@@ -10,6 +10,7 @@ from lofty_abacus.core.answer.movers import Mover
 from lofty_abacus.export.briefs.composed import ComposedFigures
 from lofty_abacus.export.briefs.written import cell_text, decimals_of, mover_column
 from lofty_abacus.export.layout import laid_out
+from lofty_abacus.telling.names import capital
 from lofty_abacus.telling.movers import ToldMovers
 from lofty_abacus.telling.told import ToldAnswer, told_of
 
@@ -91,7 +92,7 @@ def _of_mover(block: ComposedFigures, movers: ToldMovers, mover: Mover) -> Itera
         if cell is None:
             continue
         column = mover_column(movers, shown)
-        heading = f"{told.measure}, {headings.get(shown, {'difference': 'change', 'percent_change': '% change'}.get(shown, ''))}"
+        heading = f"{capital(told.measure)}, {headings.get(shown, {'difference': 'change', 'percent_change': '% change'}.get(shown, ''))}"
         yield ShownFigure(
             FigureKey(mover.path or (), column.id), mover.label, heading, cell, column, cell_text(cell, column, block.layout)
         )

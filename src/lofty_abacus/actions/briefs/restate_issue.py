@@ -152,7 +152,8 @@ class _Restating:
         shown = list(shown_figures(block))
         answers = _Answers(self.office, self.ledger, block)
         now = answers.at(self.now)
-        changed = [each for each in shown if exact(each.cell) != now.get(each.key)]
+        # What an issue showed is its texts: a change that nobody could have read is none.
+        changed = [each for each in shown if each.text != _text(now.get(each.key), each, block)]
         self.new_rows += answers.rows_beyond({each.key.path for each in shown}, self.now) if block.kind == "table" else 0
         listed = changed[:most]
         keys = [each.key for each in listed]
@@ -196,7 +197,7 @@ class _Restating:
                 made = self.made.get(version)
                 what = made.what if made else ""
                 effects.append(_effect(version, made, what, shown.column, block, before.get(shown.key), after.get(shown.key)))
-        text = cell_text(_cell(now_value), shown.column, block.layout)
+        text = _text(now_value, shown, block)
         return RestatedFigure(
             block=number,
             title=block.title or block.caption,
@@ -250,6 +251,12 @@ def _plain(statement: Statement) -> Statement:
 
 def _cell(value: Fraction | None) -> Cell:
     return Cell(None) if value is None else cell_of(Value(value))
+
+
+def _text(value: Fraction | None, shown: ShownFigure, block: ComposedFigures) -> str:
+    """A value as the figure that was shown would be written."""
+    decimals = shown.cell.decimals if shown.cell.decimals is not None else shown.column.decimals
+    return cell_text(_cell(value), replace(shown.column, decimals=decimals), block.layout)
 
 
 def _difference(column: AnsweredColumn, block: ComposedFigures, then: Fraction | None, now: Fraction | None) -> str:

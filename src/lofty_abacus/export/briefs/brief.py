@@ -100,6 +100,9 @@ def checked_brief(brief: Brief) -> Brief:
     for part, text, most in (*texts, ("lead", brief.lead, MOST_TEXT)):
         if len(text) > most:
             raise QuestionError(part, say("it has {count} characters.", count=len(text)), say("Keep it to {most}.", most=most))
+    for part, text, _ in texts:
+        if not text.isprintable():
+            raise QuestionError(part, say("it holds signs that cannot be printed."), say("Write one line of text."))
     if len(brief.blocks) > MOST_BLOCKS:
         raise QuestionError(
             "blocks", say("a brief has {count} blocks.", count=len(brief.blocks)), say("Keep it to {most}.", most=MOST_BLOCKS)

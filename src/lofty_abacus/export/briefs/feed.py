@@ -25,7 +25,7 @@ def atom_feed(base: str, brief: int, name: str, made_at: datetime, entries: Sequ
     """The feed. base: the address of the application, without a slash at its end. entries: the latest first."""
     feed = FeedGenerator()
     feed.id(f"urn:lofty-abacus:brief:{brief}")
-    feed.title(name)
+    feed.title(_plain(name))
     feed.updated(entries[0].at if entries else made_at)
     feed.link(href=f"{base}/api/briefs/{brief}/feed.atom", rel="self")
     feed.link(href=f"{base}/read/{brief}", rel="alternate")
@@ -34,12 +34,17 @@ def atom_feed(base: str, brief: int, name: str, made_at: datetime, entries: Sequ
     for each in entries:
         entry = feed.add_entry(order="append")
         entry.id(f"urn:lofty-abacus:brief:{brief}:issue:{each.number}")
-        entry.title(f"{each.title} (issue {each.number})")
+        entry.title(_plain(f"{each.title} (issue {each.number})"))
         entry.updated(each.at)
         entry.published(each.at)
-        entry.summary(each.headline)
+        entry.summary(_plain(each.headline))
         if each.author:
-            entry.author({"name": each.author})
+            entry.author({"name": _plain(each.author)})
         entry.link(href=f"{base}{each.path}", rel="alternate")
     found: bytes = feed.atom_str(pretty=True)
     return found
+
+
+def _plain(text: str) -> str:
+    """Without the signs that no XML may hold."""
+    return "".join(each for each in text if each.isprintable())

@@ -123,7 +123,7 @@ def goal_bead(cell: Cell, *, of_base: bool) -> Markup:
             edge if cell.met else "#fff", edge, round(place * 70 - 7.5, 1)
         )
     return Markup(
-        '<svg class="goal-bead" viewBox="0 0 70 18" width="56" height="14" aria-hidden="true">'
+        '<svg class="goal-bead" viewBox="0 0 70 18" width="44" height="12" aria-hidden="true">'
         '<path d="M0 9H70" stroke="{}" stroke-width="1" fill="none"/>{}{}</svg>'
     ).format(_ROD, mark, bead)
 

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from fractions import Fraction
 
 from markupsafe import Markup
 
 from lofty_abacus.core.answer.answer import AnsweredColumn, Cell, Row
 from lofty_abacus.core.answer.movers import Movement, Mover, Step
+from lofty_abacus.core.money import round_half_away
 from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.levels import TimeLevel
 from lofty_abacus.core.statement.scorecard import CardAsked
@@ -20,7 +22,7 @@ from lofty_abacus.export.showing import exact, shown_text
 from lofty_abacus.telling.briefs import base_line, window_name
 from lofty_abacus.telling.movers import ToldMovers
 from lofty_abacus.telling.names import capital, measure_name, period_words
-from lofty_abacus.telling.scorecard import ToldCard
+from lofty_abacus.telling.scorecard import ScoredMetric, ToldCard
 from lofty_abacus.telling.told import ToldAnswer
 
 #: Bars of a chart that stand side by side; of more members the others are left to the table.
@@ -176,7 +178,7 @@ def card_view(card: ToldCard, asked: CardAsked, layout: Layout, place: Place) ->
         if at is None:
             here = columns[value]
             return Markup(""), place.figure(cell_text(row.cells[here], _own(card, here, layout), layout), row.path, value), ""
-        cell, column = row.cells[at], card.answer.columns[at]
+        cell, column = _whole(row.cells[at], of_base=of_base), replace(card.answer.columns[at], decimals=0)
         way = "" if cell.met is None else "favourable" if cell.met else "adverse"
         text = cell_text(cell, column, layout) if cell.target else ""
         said = say("no goal") if not cell.target else "" if cell.met is None else "✓" if cell.met else "✗"
@@ -191,7 +193,27 @@ def card_view(card: ToldCard, asked: CardAsked, layout: Layout, place: Place) ->
     rows = _ordered(card.answer.rows, asked)
     lines = [line(row, row.label) for row in rows if row.rest is None]
     lines.append(line(card.answer.total, card.answer.told.total))
-    return CardView(card.told.rows, tuple((each.name, each.goal_words) for each in metrics), tuple(lines))
+    return CardView(card.told.rows, tuple((each.name, _goal_words(card, each)) for each in metrics), tuple(lines))
+
+
+def _whole(cell: Cell, *, of_base: bool) -> Cell:
+    """A verdict in whole percents; one that would then look like its goal, though it is not there, keeps its decimals."""
+    value = exact(cell)
+    if value is None or not cell.target:
+        return cell
+    target = Fraction(cell.target) if of_base else Fraction(100)
+    rounded = Fraction(round_half_away(value * 100, 0))
+    looks_alike = (rounded >= target) == (value * 100 >= target) and (rounded <= target) == (value * 100 <= target)
+    return replace(cell, decimals=0) if looks_alike else cell
+
+
+def _goal_words(card: ToldCard, metric: ScoredMetric) -> str:
+    """At least 100%: of what, the caption says."""
+    goal = next((each for each in card.statement.goals if each.metric == metric.id), None)
+    if goal is None or goal.of == "figure" or not goal.target:
+        return metric.goal_words
+    least = metric.direction == "at_least"
+    return say("at least {target}%", target=goal.target) if least else say("at most {target}%", target=goal.target)
 
 
 def _own(card: ToldCard, at: int, layout: Layout) -> AnsweredColumn:

@@ -3,9 +3,22 @@
 import { Bottom, Delete, Top } from "@element-plus/icons-vue";
 import { ref } from "vue";
 import type { Block } from "@/contract";
+import { figureNumber } from "@/model/brief";
 import { blockName } from "@/words/briefs";
 
-const props = defineProps<{ blocks: Block[]; chosen: number | null }>();
+const props = defineProps<{
+  blocks: Block[];
+  chosen: number | null;
+  /** What blocks of figures are called where they have no title, in their order. */
+  captions: string[];
+}>();
+/** What a block is called: by its title, else by what it shows. */
+function nameOf(at: number): string {
+  const block = props.blocks[at];
+  if (!block) return "";
+  const number = figureNumber(props.blocks, at);
+  return blockName(block, props.captions[number]);
+}
 const emit = defineEmits<{ choose: [at: number]; move: [from: number, to: number]; remove: [at: number] }>();
 const DRAGGED = "application/x-lofty-block";
 const over = ref<number | null>(null);
@@ -34,7 +47,7 @@ function pressed(event: KeyboardEvent, at: number): void {
 <template>
   <ol ref="list" class="blocks" aria-label="Blocks" data-test="blocks">
     <li
-      v-for="(block, at) in blocks"
+      v-for="(_, at) in blocks"
       :key="at"
       draggable="true"
       :class="{ on: at === chosen, over: at === over }"
@@ -48,11 +61,11 @@ function pressed(event: KeyboardEvent, at: number): void {
         text
         class="name"
         :aria-pressed="at === chosen"
-        :title="`${blockName(block)} (Alt with the arrows moves it, Delete takes it away)`"
+        :title="`${nameOf(at)} (Alt with the arrows moves it, Delete takes it away)`"
         @click="emit('choose', at)"
         @keydown="(event: KeyboardEvent) => pressed(event, at)"
       >
-        {{ blockName(block) }}
+        {{ nameOf(at) }}
       </ElButton>
       <span class="does">
         <ElButton text :icon="Top" :disabled="!at" aria-label="Move up" @click="emit('move', at, at - 1)" />

@@ -119,8 +119,11 @@ nav {
   border-radius: 0;
   line-height: 1.35;
 }
-.entry :deep(span) {
+.entry :deep(> span) {
   display: block;
+}
+.entry :deep(small) {
+  margin: 0;
 }
 .entry.on {
   border-color: var(--window-0);

@@ -1,16 +1,14 @@
 <script setup lang="ts">
 /** The draft of the next issue: the page as it will be, beside what it is put together from. */
-import { Back, Right } from "@element-plus/icons-vue";
 import { useDebounceFn } from "@vueuse/core";
 import { storeToRefs } from "pinia";
 import { computed, onScopeDispose, ref, shallowRef, watch } from "vue";
-import type { Block, CopyMember, LedgerDescription, MailLog, Proof, Statement } from "@/contract";
-import * as edit from "@/model/brief";
+import type { CopyMember, LedgerDescription, MailLog, Proof } from "@/contract";
 import BlockAdd from "@/panels/briefs/BlockAdd.vue";
-import BlockForm from "@/panels/briefs/BlockForm.vue";
-import BlockList from "@/panels/briefs/BlockList.vue";
+import BlocksPane from "@/panels/briefs/BlocksPane.vue";
 import BriefForm from "@/panels/briefs/BriefForm.vue";
 import BriefSheet from "@/panels/briefs/BriefSheet.vue";
+import DraftTools from "@/panels/briefs/DraftTools.vue";
 import HandingForm from "@/panels/briefs/HandingForm.vue";
 import MailTable from "@/panels/briefs/MailTable.vue";
 import ProofWords from "@/panels/briefs/ProofWords.vue";
@@ -25,8 +23,7 @@ import { useReader } from "@/state/reader";
 const props = defineProps<{ ledger: LedgerDescription }>();
 const emit = defineEmits<{ published: [issue: number]; forget: [] }>();
 const briefs = useBriefs();
-const { brief, handing, draft, pages, composing, refused, canUndo, canRedo, listed, publishing } =
-  storeToRefs(briefs);
+const { brief, handing, draft, pages, composing, refused, listed, publishing } = storeToRefs(briefs);
 const reader = useReader();
 provideNumbers(() => reader.marks);
 provideSheet(createSheet(null, () => reader.marks));
@@ -39,7 +36,7 @@ const chosen = ref<number | null>(null);
 const printed = ref(false);
 const copy = shallowRef<CopyMember | null>(null);
 const members = shallowRef<CopyMember[]>([]);
-const block = computed(() => (chosen.value === null ? null : (brief.value?.blocks[chosen.value] ?? null)));
+const blocks = ref<InstanceType<typeof BlocksPane> | null>(null);
 const next = computed(() => (listed.value?.issues[0]?.number ?? 0) + 1);
 
 const again = useDebounceFn(() => briefs.compose(props.ledger.version, copy.value, printed.value), 150);
@@ -53,25 +50,6 @@ watch(
   { immediate: true },
 );
 
-function change(at: number, next: Block): void {
-  if (brief.value) void briefs.change(edit.changedBlock(brief.value, at, next));
-}
-function move(from: number, to: number): void {
-  if (!brief.value) return;
-  chosen.value = to;
-  void briefs.change(edit.movedBlock(brief.value, from, to));
-}
-function remove(at: number): void {
-  if (!brief.value) return;
-  chosen.value = null;
-  void briefs.change(edit.withoutBlock(brief.value, at));
-}
-function add(next: Block): void {
-  if (!brief.value) return;
-  const at = chosen.value === null ? brief.value.blocks.length : chosen.value + 1;
-  chosen.value = at;
-  void briefs.change(edit.withBlock(brief.value, next, at));
-}
 function pick(at: number): void {
   chosen.value = at;
   tab.value = "blocks";
@@ -95,58 +73,24 @@ async function publish(day: string | null, handOut: boolean): Promise<void> {
   asking.value = false;
   if (issue !== null) emit("published", issue);
 }
-const policy = computed(() => (brief.value?.as_of ?? { kind: "last_posted" }) as Statement["as_of"]);
 </script>
 
 <template>
   <div v-if="brief" class="draft">
     <section class="paper" aria-label="The page">
-      <div class="tools">
-        <ElButton
-          text
-          :icon="Back"
-          aria-label="Undo"
-          :disabled="!canUndo"
-          data-test="undo"
-          @click="briefs.step(-1)"
-        />
-        <ElButton
-          text
-          :icon="Right"
-          aria-label="Redo"
-          :disabled="!canRedo"
-          data-test="redo"
-          @click="briefs.step(1)"
-        />
-        <ElRadioGroup v-model="printed" size="small" aria-label="How the page is shown">
-          <ElRadioButton :value="false" label="Page" />
-          <ElRadioButton :value="true" label="As printed" data-test="as-printed" />
-        </ElRadioGroup>
-        <ElSelect
-          v-if="members.length"
-          :model-value="copy?.key ?? ''"
-          size="small"
-          class="copies"
-          aria-label="Whose copy"
-          @change="(key: string) => (copy = members.find((each) => (each.key ?? '') === key) ?? null)"
-        >
-          <ElOption value="" :label="`the whole, and ${members.length} copies`" />
-          <ElOption
-            v-for="each in members"
-            :key="String(each.key)"
-            :value="each.key ?? ''"
-            :label="each.label"
-          />
-        </ElSelect>
-        <span class="state" role="status">{{ composing ? "Composing …" : "" }}</span>
-        <ElButton type="primary" :disabled="!draft" data-test="publish" @click="asking = true"
-          >Publish issue {{ next }}</ElButton
-        >
-      </div>
+      <DraftTools
+        v-model:printed="printed"
+        v-model:copy="copy"
+        :members="members"
+        :composing="composing"
+        :next="next"
+        :ready="!!draft"
+        @publish="asking = true"
+      />
       <Trouble v-if="refused" :message="refused" />
       <div class="scroll" :class="{ composing }">
         <ElEmpty v-if="!brief.blocks.length" description="Nothing is on this page yet">
-          <BlockAdd :ledger="ledger.name" @add="add" />
+          <BlockAdd :ledger="ledger.name" @add="(next) => blocks?.add(next)" />
         </ElEmpty>
         <template v-else-if="printed">
           <img
@@ -180,23 +124,7 @@ const policy = computed(() => (brief.value?.as_of ?? { kind: "last_posted" }) as
       />
       <ElTabs v-model="tab">
         <ElTabPane label="Blocks" name="blocks">
-          <BlockList
-            :blocks="brief.blocks"
-            :chosen="chosen"
-            @choose="(at) => (chosen = at === chosen ? null : at)"
-            @move="move"
-            @remove="remove"
-          />
-          <p><BlockAdd :ledger="ledger.name" @add="add" /></p>
-          <BlockForm
-            v-if="block && chosen !== null"
-            :key="chosen"
-            :block="block"
-            :ledger="ledger"
-            :as-of="policy"
-            :day="draft?.as_of ?? ''"
-            @change="(changed) => chosen !== null && change(chosen, changed)"
-          />
+          <BlocksPane ref="blocks" v-model:chosen="chosen" :ledger="ledger" />
         </ElTabPane>
         <ElTabPane label="Page" name="page" lazy>
           <BriefForm :brief="brief" :ledger="ledger" :as-of="draft?.as_of ?? null" @change="briefs.change" />

@@ -1,17 +1,16 @@
 <script setup lang="ts">
 /** A published issue as it is, with the proofs of its figures, its files, and the ways on to the living page. */
-import { onScopeDispose, ref, shallowRef, watch } from "vue";
+import { ref, shallowRef, watch } from "vue";
 import { useRouter } from "vue-router";
 import { provideNumbers } from "@/composables/numbers";
-import type { IssueOpened, MailLog, Proof } from "@/contract";
+import type { IssueOpened, Proof } from "@/contract";
 import { toAddress } from "@/model/address";
 import { whole } from "@/model/statement";
 import BriefSheet from "@/panels/briefs/BriefSheet.vue";
-import IssueFiles from "@/panels/briefs/IssueFiles.vue";
-import MailTable from "@/panels/briefs/MailTable.vue";
+import IssueTools from "@/panels/briefs/IssueTools.vue";
 import ProofWords from "@/panels/briefs/ProofWords.vue";
 import Trouble from "@/parts/Trouble.vue";
-import { handOut, openIssue, pageOf, useBriefs, watchMails, type BriefFigure } from "@/state/briefs";
+import { openIssue, pageOf, useBriefs, type BriefFigure } from "@/state/briefs";
 import { useReader } from "@/state/reader";
 import { createSheet, provideSheet } from "@/state/sheet/sheet";
 import { useLedgers } from "@/state/ledgers";
@@ -64,77 +63,20 @@ function living(at: number): void {
   const layout = { ...block.layout, page } as never;
   void router.push({ path: `/${page}`, query: toAddress({ question, selected: null, layout }) });
 }
-
-const log = shallowRef<MailLog | null>(null);
-let stop: (() => void) | undefined;
-watch(
-  opened,
-  (found) => {
-    stop?.();
-    if (found && !props.reads)
-      stop = watchMails(found.ledger, found.record.id, (mails) => (log.value = mails));
-  },
-  { immediate: true },
-);
-onScopeDispose(() => stop?.());
-const said = ref("");
-async function hand(): Promise<void> {
-  trouble.value = said.value = "";
-  try {
-    const count = await handOut(props.issue, null);
-    said.value = count ? `${count} on the way.` : "Everybody has it already.";
-  } catch (error) {
-    trouble.value = error instanceof Error ? error.message : String(error);
-  }
-}
 </script>
 
 <template>
   <div class="issue" :class="{ proving: proof, reads }">
     <section class="paper" aria-label="The issue">
-      <div v-if="opened" class="tools">
-        <ElDropdown trigger="click" @command="living">
-          <ElButton data-test="living-page">Open the living page</ElButton>
-          <template #dropdown>
-            <ElDropdownMenu>
-              <ElDropdownItem
-                v-for="(block, at) in opened.blocks"
-                :key="at"
-                :command="at"
-                :data-test="`living-${at}`"
-                >{{ block.title || block.caption }}</ElDropdownItem
-              >
-            </ElDropdownMenu>
-          </template>
-        </ElDropdown>
-        <IssueFiles :issue="issue" :place="place" />
-        <ElSelect
-          v-if="opened.record.copies.length > 1"
-          :model-value="place"
-          class="copies"
-          aria-label="Whose copy"
-          data-test="issue-copy"
-          @change="(next: number) => emit('place', next)"
-        >
-          <ElOption
-            v-for="each in opened.record.copies"
-            :key="each.place"
-            :value="each.place"
-            :label="each.place ? each.label : 'the whole'"
-          />
-        </ElSelect>
-        <span class="checksum" :title="`The content agrees with its checksum ${opened.record.checksum}`"
-          >✓ as published, {{ opened.record.checksum.slice(0, 12) }}</span
-        >
-        <span v-if="said" role="status">{{ said }}</span>
-        <ElPopover v-if="!reads" trigger="click" :width="460" placement="bottom-end">
-          <template #reference><ElButton data-test="issue-mails">Hand out</ElButton></template>
-          <ElButton type="primary" size="small" data-test="hand-out" @click="hand"
-            >Send it to its people</ElButton
-          >
-          <MailTable :log="log" />
-        </ElPopover>
-      </div>
+      <IssueTools
+        v-if="opened"
+        :opened="opened"
+        :place="place"
+        :reads="reads"
+        @living="living"
+        @place="(next) => emit('place', next)"
+        @trouble="(words) => (trouble = words)"
+      />
       <Trouble v-if="trouble" :message="trouble" />
       <div v-if="opened" class="scroll">
         <BriefSheet
@@ -176,20 +118,6 @@ async function hand(): Promise<void> {
   gap: 8px;
   min-height: 0;
 }
-.tools {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 8px;
-}
-.copies {
-  width: 170px;
-}
-.checksum {
-  margin-left: auto;
-  color: var(--quiet);
-  font-size: var(--size-note);
-}
 .scroll,
 .side {
   overflow: hidden auto;
@@ -205,9 +133,6 @@ async function hand(): Promise<void> {
   .issue.proving .side {
     order: -1;
     max-height: 46vh;
-  }
-  .checksum {
-    margin-left: 0;
   }
 }
 </style>
