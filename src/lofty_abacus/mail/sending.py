@@ -69,11 +69,12 @@ class _Session:
 
 @dataclass(frozen=True)
 class SmtpRoad:
-    """The way over a mail server. about: what is told of it. context: which certificates are believed."""
+    """The way over a mail server. about: what is told of it. context: which certificates are believed. seconds: of patience."""
 
     server: Server
     about: MailAbout
     context: ssl.SSLContext | None = None
+    seconds: float = SECONDS
 
     @contextmanager
     def session(self) -> Iterator[_Session]:
@@ -91,9 +92,9 @@ class SmtpRoad:
     def _connected(self) -> smtplib.SMTP:
         server, context = self.server, self.context or ssl.create_default_context()
         if server.scheme == "smtps":
-            smtp: smtplib.SMTP = smtplib.SMTP_SSL(server.host, server.port, timeout=SECONDS, context=context)
+            smtp: smtplib.SMTP = smtplib.SMTP_SSL(server.host, server.port, timeout=self.seconds, context=context)
         else:
-            smtp = smtplib.SMTP(server.host, server.port, timeout=SECONDS)
+            smtp = smtplib.SMTP(server.host, server.port, timeout=self.seconds)
         try:
             if server.scheme == "smtp+tls":
                 smtp.starttls(context=context)

@@ -7,11 +7,12 @@ from dataclasses import dataclass
 
 from lofty_abacus.core.answer.answer import AnsweredColumn, Cell, Row
 from lofty_abacus.core.answer.movers import Mover
+from lofty_abacus.core.saying import say
 from lofty_abacus.export.briefs.composed import ComposedFigures
 from lofty_abacus.export.briefs.written import cell_text, decimals_of, mover_column
 from lofty_abacus.export.layout import laid_out
-from lofty_abacus.telling.names import capital
 from lofty_abacus.telling.movers import ToldMovers
+from lofty_abacus.telling.names import capital
 from lofty_abacus.telling.told import ToldAnswer, told_of
 
 #: Columns that say where a row stands among others: they change with any of them, and are no figures of their own.
@@ -86,13 +87,14 @@ def _of_movers(block: ComposedFigures, movers: ToldMovers) -> Iterator[ShownFigu
 
 def _of_mover(block: ComposedFigures, movers: ToldMovers, mover: Mover) -> Iterator[ShownFigure]:
     told = movers.told
-    headings = {"value": told.current_heading, "base": told.base_heading}
+    changes = {"difference": say("change"), "percent_change": say("% change")}
+    headings = {"value": told.current_heading, "base": told.base_heading, **changes}
     for shown in ("value", "base", "difference", "percent_change"):
         cell = mover.shown.get(shown)
         if cell is None:
             continue
         column = mover_column(movers, shown)
-        heading = f"{capital(told.measure)}, {headings.get(shown, {'difference': 'change', 'percent_change': '% change'}.get(shown, ''))}"
+        heading = f"{capital(told.measure)}, {headings[shown]}"
         yield ShownFigure(
             FigureKey(mover.path or (), column.id), mover.label, heading, cell, column, cell_text(cell, column, block.layout)
         )

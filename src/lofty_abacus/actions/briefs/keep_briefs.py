@@ -97,7 +97,8 @@ def checked_people(people: tuple[Person, ...]) -> tuple[Person, ...]:
             raise QuestionError("people", f"the name of {address} is no line of text.", "Write it on one line.")
         before = found.get(address.casefold())
         copies = tuple(dict.fromkeys((*before.copies, *each.copies))) if before else each.copies
-        found[address.casefold()] = replace(each, address=address, name=each.name.strip(), copies=copies)
+        first = before or replace(each, address=address, name=each.name.strip())
+        found[address.casefold()] = replace(first, copies=copies)
     return tuple(found.values())
 
 

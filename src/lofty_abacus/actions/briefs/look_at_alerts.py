@@ -21,7 +21,7 @@ from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.export.briefs.written import cell_text, decimals_of
 from lofty_abacus.export.layout import Layout
 from lofty_abacus.export.showing import exact
-from lofty_abacus.telling.names import day_words
+from lofty_abacus.telling.names import capital, day_words
 from lofty_abacus.telling.told import ToldAnswer
 
 LONGEST_NAME = 120
@@ -178,7 +178,7 @@ def _mails(known: KeptAlert, record: LedgerRecord, now: AlertFound, at: str) -> 
         subject = say("{name}: {count} now", name=alert.name, count=counted("{number} row", "{number} rows", now.count))
         lines = [f"- {each.label}: {each.figure}" for each in now.rows]
         more = [say("and {count} more", count=now.count - len(now.rows))] if now.count > len(now.rows) else []
-        body = [now.words.capitalize() + ".", "", *lines, *more]
+        body = [capital(now.words) + ".", "", *lines, *more]
     else:
         subject = say("{name}: ended", name=alert.name)
         body = [say("It is true no more: {words}.", words=now.words)]
@@ -186,13 +186,9 @@ def _mails(known: KeptAlert, record: LedgerRecord, now: AlertFound, at: str) -> 
         "",
         say("{ledger}, as of {day}, version {version}.", ledger=record.name, day=day_words(now.as_of), version=now.version),
     ]
+    text, way = "\n".join(body) + "\n", "began" if now.count else "ended"
+    number = f"alert-{known.id}-{now.version}-{way}-{at}".replace(":", "").replace("+", "-")
     return tuple(
-        NewMail(
-            f"alert-{known.id}-{at}-{number}@lofty-abacus".replace(":", ""),
-            each.address,
-            each.name,
-            subject,
-            "\n".join(body) + "\n",
-        )
-        for number, each in enumerate(alert.people)
+        NewMail(f"{number}-{place}@lofty-abacus", each.address, each.name, subject, text)
+        for place, each in enumerate(alert.people)
     )

@@ -27,6 +27,8 @@ from lofty_abacus.telling.names import day_words
 
 #: Figures that are listed with their causes; of more the number is told.
 MOST_LISTED = 300
+#: So many versions are looked at one by one.
+EACH_OF = 16
 #: Figures that a note in the next issue lists.
 MOST_NOTED = 12
 
@@ -169,11 +171,11 @@ class _Restating:
             return tuple(found.get(key) for key in keys)
 
         def between(low: int, high: int) -> Iterator[int]:
-            # Versions that change nothing together are passed over: what one did, another undid.
-            if low == high or taken(low) == taken(high):
+            if high - low <= EACH_OF:
+                yield from (each for each in range(low + 1, high + 1) if taken(each - 1) != taken(each))
                 return
-            if high == low + 1:
-                yield high
+            # Of very many versions those that change nothing together are passed over: what one did, another undid.
+            if taken(low) == taken(high):
                 return
             middle = (low + high) // 2
             yield from between(low, middle)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 import os
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from lofty_abacus.actions.briefs.compose_brief import as_of_of
@@ -26,6 +26,7 @@ from lofty_abacus.ingest.mapping import plain_name
 _log = logging.getLogger(__name__)
 #: Issues of a brief that are held against each new version by themselves; earlier ones when they are opened.
 NEWEST = 3
+_SECOND = timedelta(seconds=1)
 _PASSING = (ActionError, CoreError, OSError)
 
 
@@ -86,14 +87,22 @@ def _due(office: Office, record: LedgerRecord, kept: KeptBrief, now: datetime) -
         calendar = office.books.facts(record.id).calendar
         return last_due(schedule, record.time_zone, calendar, kept.scheduled_to or kept.saved_at, now)
     issues = office.books.briefs.issues(kept.id)
-    since = max(kept.scheduled_to or kept.saved_at, issues[0].published_at if issues else kept.saved_at)
     if schedule.kind == "posted":
-        posted = [each for each in office.books.batches(record.id) if each.active and schedule.feed in ("", each.feed)]
-        return now if any(each.posted_at > since for each in posted) else None
+        return now if _posted_since(office, record, kept, issues) else None
     day = as_of_of(office, record.name, kept.brief.as_of)
     feeds = [each for each in office.books.facts(record.id).feeds if schedule.feed in ("", each.feed)]
     complete = bool(feeds) and all(each.days.last >= day for each in feeds)
     return now if complete and (not issues or issues[0].as_of < day) else None
+
+
+def _posted_since(office: Office, record: LedgerRecord, kept: KeptBrief, issues: list[IssueRecord]) -> bool:
+    """Whether a feed was posted that the last issue does not hold, since the schedule was looked at.
+
+    The record knows when a batch was posted to the second: its version says what an issue holds.
+    """
+    since, held = kept.scheduled_to or kept.saved_at, issues[0].version if issues else 0
+    posted = (each for each in office.books.batches(record.id) if kept.handing.schedule.feed in ("", each.feed))
+    return any(each.active and each.version > held and each.posted_at.replace(tzinfo=UTC) + _SECOND > since for each in posted)
 
 
 def folder_of(office: Office, kept: KeptBrief) -> Path | None:

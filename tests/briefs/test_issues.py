@@ -1,0 +1,180 @@
+"""Issues: what is published never changes; what would be different later is told exactly, with what caused it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date
+from fractions import Fraction
+
+import pytest
+from sqlalchemy import text
+
+from lofty_abacus.actions.briefs.compose_brief import compose
+from lofty_abacus.actions.briefs.issues import checksum_of_figures, open_issue, read_composed
+from lofty_abacus.actions.briefs.keep_briefs import forget_brief, keep_brief, list_briefs
+from lofty_abacus.actions.briefs.news_of_draft import news_of
+from lofty_abacus.actions.briefs.publish_brief import Publishing, draft_of, publish_brief
+from lofty_abacus.actions.briefs.restate_issue import restatement_of
+from lofty_abacus.actions.briefs.watch_briefs import Briefs
+from lofty_abacus.actions.errors import NameTakenError, NotFoundError, RecordsError, RefusedError
+from lofty_abacus.actions.ledgers.correct_line import correct_line
+from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch, withdraw_batch
+from lofty_abacus.actions.ports import Office
+from lofty_abacus.actions.records import LineChange
+from lofty_abacus.actions.records.briefs import Handing
+from lofty_abacus.export.briefs.brief import Brief, FigureBlock, TextBlock
+from lofty_abacus.store.books import MariaDbBooks
+from tests.briefs.ledgers import AS_OF, BY_REGION, LINES, Write, blocks, brief, kept, posted
+
+
+def exactly(pair: tuple[str, str]) -> Fraction:
+    return Fraction(int(pair[0]), int(pair[1]))
+
+
+def test_an_issue_never_changes(office: Office, ledger: str, csv_file: Write) -> None:
+    first = posted(office, ledger, csv_file, *LINES[:5])
+    second = posted(office, ledger, csv_file, *LINES[5:], name="more.csv")
+    found = publish_brief(office, kept(office, ledger).id)
+    assert (found.number, found.version, found.as_of, found.author) == (1, 2, AS_OF.day, "Tess Ter")
+    assert found.headline == "Net sales 358.43, +58.8% on the same dates last year"
+    before = open_issue(office, found.id)
+    assert checksum_of_figures(before.content.answers) in before.content.html, "the checksum stands on it"
+    assert before.content.pdf.startswith(b"%PDF-")
+    for batch in (*second.batches, *first.batches):
+        withdraw_batch(office, ledger, batch, leave_hole=False)
+    forget_brief(office, found.brief_id, forgotten=True)
+    after = open_issue(office, found.id)
+    assert after.content == before.content and after.record == before.record
+    assert not list_briefs(office, ledger).briefs
+    restated = restatement_of(office, found.id)
+    assert restated.count and "withdrew sales.csv" in restated.words
+    assert open_issue(office, found.id).content == before.content
+
+
+def test_what_was_changed_in_the_record_is_seen(office: Office, ledger: str, csv_file: Write) -> None:
+    posted(office, ledger, csv_file, *LINES)
+    found = publish_brief(office, kept(office, ledger).id)
+    books = office.books
+    assert isinstance(books, MariaDbBooks)
+    with books.engine.begin() as connection:
+        connection.execute(
+            text("UPDATE issue_copy SET html = REPLACE(html, '358.43', '358.44') WHERE issue_id = :n"), {"n": found.id}
+        )
+    with pytest.raises(RecordsError, match="not what was published"):
+        open_issue(office, found.id)
+
+
+def test_numbers_follow_each_other_and_only_one_takes_each(office: Office, ledger: str, csv_file: Write) -> None:
+    posted(office, ledger, csv_file, *LINES)
+    one = kept(office, ledger)
+    assert [publish_brief(office, one.id, Publishing(day=date(2026, month, 28))).number for month in (3, 4)] == [1, 2]
+    assert [each.as_of for each in office.books.briefs.issues(one.id)] == [date(2026, 4, 28), date(2026, 3, 28)]
+    again = replace(_new(office, one.id), number=2)
+    with pytest.raises(RefusedError, match="Issue 2 was published meanwhile"):
+        office.books.briefs.publish(again, ())
+    with pytest.raises(RefusedError, match="no figure"):
+        publish_brief(office, kept(office, ledger, Brief("Words", as_of=AS_OF, blocks=(TextBlock("only words"),))).id)
+    with pytest.raises(NotFoundError):
+        publish_brief(office, 10**9)
+
+
+def _new(office: Office, brief_id: int):  # type: ignore[no-untyped-def]
+    from lofty_abacus.actions.records.briefs import NewIssue
+
+    return NewIssue(brief_id, 3, "t", AS_OF.day, 1, "", "", "0" * 64, brief(), ())
+
+
+def test_the_effects_of_versions_are_the_difference_exactly(office: Office, ledger: str, csv_file: Write) -> None:
+    posted(office, ledger, csv_file, *LINES)
+    found = publish_brief(office, kept(office, ledger).id)
+    assert restatement_of(office, found.id).count == 0
+    extra = posted(office, ledger, csv_file, "2026-03-30,O9,L9,North,Ada,P1,1,1000.01", name="late.csv")
+    gone = posted(office, ledger, csv_file, "2026-03-31,O10,L10,South,Eva,P1,1,7.00", name="wrong.csv")
+    withdraw_batch(office, ledger, gone.batches[0], leave_hole=False)
+    line = next(each for each in office.books.read_lines(office.books.ledger(ledger).id, range(1, 20)) if each.line_ref == "L4")
+    correct_line(office, ledger, line.id, LineChange(amount="100.10"), "a typing error")
+    restated = restatement_of(office, found.id)
+    assert restated.version == 5 and restated.count == len(restated.figures) > 30
+    for figure in restated.figures:
+        assert figure.then != figure.now
+        known = [each for each in figure.effects if each.exact]
+        if figure.difference != "–":
+            assert len(known) == len(figure.effects), figure
+    first = restated.figures[0]
+    assert (first.then, first.now, first.difference) == ("358.43", "1,338.44", "+980.01")
+    assert [(each.version, each.amount) for each in first.effects] == [
+        (2, "+1,000.01"),
+        (3, "+7.00"),
+        (4, "−7.00"),
+        (5, "−20.00"),
+    ]
+    assert sum(exactly(each.exact) for each in first.effects if each.exact) == Fraction("980.01")
+    assert first.effects[0].what == "posted late.csv" and first.effects[0].made_by == "Tess Ter"
+    # The rep who was there for a while only is no restatement.
+    assert not [each for each in restated.figures if "Eva" in each.row]
+    withdraw_batch(office, ledger, extra.batches[0], leave_hole=False)
+    assert restatement_of(office, found.id).figures[0].difference == "−20.00"
+
+
+def test_restatements_are_found_by_themselves(office: Office, ledger: str, csv_file: Write) -> None:
+    posted(office, ledger, csv_file, *LINES)
+    one = kept(office, ledger)
+    publish_brief(office, one.id)
+    watcher = Briefs(office)
+    watcher.look()
+    assert office.books.briefs.issues(one.id)[0].restated == 0
+    (batch,) = posted(office, ledger, csv_file, "2026-03-30,O9,L9,North,Ada,P1,1,5.00", name="late.csv").batches
+    watcher.look()
+    (issue,) = office.books.briefs.issues(one.id)
+    assert issue.restated and issue.restated_version == 2
+    # A note of it is in the next issue, whose draft it is by now.
+    draft = draft_of(office, one, one.brief)
+    note = next(each for each in draft.blocks if each.kind == "restated")
+    assert note.issue == 1 and note.lines[0].causes[0].startswith("posted late.csv")
+    withdraw_batch(office, ledger, batch, leave_hole=False)
+    watcher.look()
+    assert office.books.briefs.issues(one.id)[0].restated == 0
+    restore_batch(office, ledger, batch)
+
+
+def test_the_draft_tells_what_is_new(office: Office, ledger: str, csv_file: Write) -> None:
+    posted(office, ledger, csv_file, *LINES)
+    one = kept(office, ledger, brief(blocks=blocks()[:3]))
+    issue = publish_brief(office, one.id, Publishing(day=date(2026, 3, 31)))
+    last = read_composed(open_issue(office, issue.id).content.answers)
+    same = compose(office, ledger, one.brief, None)
+    headline, rate, table = news_of(same, last)
+    assert headline.words == ("Net sales, this year: 330.10 then, 358.43 now",) and headline.state == "moved_on"
+    assert table.words[1] == "3 rows new: North › <Cy>, Łódź, Łódź › Ada" and rate.state in ("moved_on", "as_it_was")
+    other = compose(office, ledger, replace(one.brief, blocks=(blocks()[0], FigureBlock("chart", BY_REGION))), None)
+    assert [each.state for each in news_of(other, last)] == ["moved_on", "new", "gone", "gone"]
+    assert news_of(other, None) == ()
+
+
+def test_copies_are_published_with_the_whole(office: Office, ledger: str, csv_file: Write) -> None:
+    posted(office, ledger, csv_file, *LINES)
+    found = publish_brief(office, kept(office, ledger, brief(copies="region", blocks=blocks()[:2])).id)
+    assert [(each.place, each.label) for each in found.copies] == [(0, ""), (1, "North"), (2, "South"), (3, "Łódź")]
+    south = read_composed(open_issue(office, found.id, 2).content.answers)
+    assert south.member == "South" and south.blocks[0].answer.total.cells[0].value == "210.00"  # type: ignore[union-attr]
+    with pytest.raises(NotFoundError):
+        open_issue(office, found.id, 9)
+    with pytest.raises(NotFoundError, match="colour"):
+        publish_brief(office, kept(office, ledger, brief("Wrong copies", copies="colour")).id)
+
+
+def test_two_people_do_not_write_over_each_other(office: Office, ledger: str, csv_file: Write) -> None:
+    posted(office, ledger, csv_file, *LINES)
+    one = kept(office, ledger)
+    theirs = keep_brief(replace(office, person="Ann"), ledger, brief(title="Ann's"), Handing(), one.id, one.saved_at)
+    with pytest.raises(RefusedError, match="Ann changed this brief meanwhile"):
+        keep_brief(office, ledger, brief(title="Mine"), Handing(), one.id, one.saved_at)
+    mine = keep_brief(office, ledger, brief(title="Mine"), Handing(), one.id, theirs.saved_at)
+    assert mine.brief.title == "Mine"
+    with pytest.raises(NameTakenError):
+        kept(office, ledger)
+    forget_brief(office, one.id, forgotten=True)
+    other = kept(office, ledger)
+    with pytest.raises(NameTakenError):
+        keep_brief(office, ledger, brief(), Handing(), one.id)
+    assert other.id != one.id
