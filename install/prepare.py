@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import hashlib
 import os
 import shutil
@@ -17,12 +18,20 @@ LEAST_NODE = 20
 SERVER = {"mariadbd": "mariadb-server"}
 BROWSER = {"chromium": "chromium", "chromedriver": "chromium-driver"}
 GIT = {"git": "git"}
+#: Libraries that lay out text on paper, by the names under which they are loaded.
+PAPER = {
+    "libpango-1.0.so.0": "libpango-1.0-0",
+    "libpangoft2-1.0.so.0": "libpangoft2-1.0-0",
+    "libharfbuzz-subset.so.0": "libharfbuzz-subset0",
+}
+#: What tests look at files with that are not ours to read: a spreadsheet engine, certificates.
+READERS = {"ssconvert": "gnumeric", "openssl": "openssl"}
 #: What each command needs: Debian packages by the program that shows them, and whether the front end is built.
 NEEDS: dict[str, tuple[dict[str, str], bool]] = {
-    "start": (SERVER, True),
-    "test": (SERVER | BROWSER | GIT, True),
+    "start": (SERVER | PAPER, True),
+    "test": (SERVER | PAPER | BROWSER | READERS | GIT, True),
     "test --fast": ({}, False),
-    "bench": (SERVER, False),
+    "bench": (SERVER | PAPER, False),
     "import": (SERVER, False),
     "backup": (SERVER, False),
     "restore": (SERVER, False),
@@ -78,7 +87,13 @@ def say(text: str) -> None:
 
 
 def found(program: str) -> bool:
-    """Whether a program is there; servers may lie outside an ordinary user's path."""
+    """Whether a program is there, or a library can be loaded; servers may lie outside an ordinary user's path."""
+    if ".so" in program:
+        try:
+            ctypes.CDLL(program)
+        except OSError:
+            return False
+        return True
     return shutil.which(program, path=os.environ.get("PATH", "") + ":/usr/sbin:/usr/bin") is not None
 
 

@@ -46,7 +46,11 @@ def remembered(answer: Any, known: dict[str, str]) -> None:
             known["staging"] = answer["staging"]["id"]
         if answer.get("posting") and "batch" not in known:
             known["batch"] = str(answer["posting"]["batches"][0])
-    if "saved_at" in answer:
+    if isinstance(answer.get("issue"), dict):
+        known["issue"] = str(answer["issue"]["id"])
+    if "handing" in answer:
+        known["brief"] = str(answer["id"])
+    elif "saved_at" in answer:
         known["statement"] = str(answer["id"])
     if set(answer) == {"id"}:
         known["link"] = answer["id"]

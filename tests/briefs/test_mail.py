@@ -178,7 +178,7 @@ def test_over_tls_and_signed_in(office: Office, ledger: str, tmp_path: Path) -> 
 
     def sign_in(server: object, session: object, envelope: object, mechanism: str, data: object) -> AuthResult:
         right = isinstance(data, LoginPassword) and (data.login, data.password) == (b"abacus", b"p@ss")
-        return AuthResult(success=right)
+        return AuthResult(success=right, handled=right)
 
     def started(port: int) -> Controller:
         return Controller(

@@ -41,6 +41,10 @@ def test_root_installs_what_is_missing_and_nothing_else(prepare: ModuleType, mon
     assert ran == []
 
 
+def test_a_library_is_found_by_loading_it(prepare: ModuleType) -> None:
+    assert prepare.found("libc.so.6") and not prepare.found("libnowhere-9.so.9")
+
+
 def test_a_full_disk_is_one_sentence(prepare: ModuleType, monkeypatch: pytest.MonkeyPatch) -> None:
     def full(*words: object, **more: object) -> subprocess.CompletedProcess[str]:
         return subprocess.CompletedProcess([], 1, "", "write: No space left on device")

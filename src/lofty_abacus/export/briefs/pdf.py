@@ -6,10 +6,6 @@ import io
 import logging
 from collections.abc import Iterator
 
-import pypdfium2
-import weasyprint
-from weasyprint.urls import URLFetcher
-
 from lofty_abacus.export.briefs.fonts import Fonts
 from lofty_abacus.export.briefs.page import with_fonts
 
@@ -26,6 +22,10 @@ _ONLY_OWN = ("data", "file")
 
 def pdf(html: str, fonts: Fonts) -> bytes:
     """A rendering as PDF."""
+    # Loaded when the first one is made: it brings libraries of the system, which most commands do without.
+    import weasyprint  # noqa: PLC0415
+    from weasyprint.urls import URLFetcher  # noqa: PLC0415
+
     fetcher = URLFetcher(allowed_protocols=_ONLY_OWN)
     document = weasyprint.HTML(string=with_fonts(html, fonts, "file"), url_fetcher=fetcher, media_type="print")
     content: bytes = document.write_pdf(pdf_variant="pdf/ua-1")
@@ -34,6 +34,8 @@ def pdf(html: str, fonts: Fonts) -> bytes:
 
 def page_pictures(content: bytes, dots: int = SCREEN_DOTS) -> Iterator[bytes]:
     """The pages of a PDF as PNG, so that a screen shows what will be printed."""
+    import pypdfium2  # noqa: PLC0415
+
     document = pypdfium2.PdfDocument(content)
     try:
         for page in document:
