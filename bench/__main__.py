@@ -10,6 +10,7 @@ from pathlib import Path
 import click
 
 from bench import (
+    brief_table,
     crowd_table,
     growth_table,
     intake_table,
@@ -98,6 +99,7 @@ def _of_ledger(millions: float, *, page: bool) -> None:
     _, columns, facts = generated(int(millions * 1_000_000))
     click.echo(kernels_table.report(columns, facts))
     click.echo(ledger_table.report(columns, facts))
+    click.echo(brief_table.report(columns, facts))
     if page:
         click.echo(page_table.report(columns, facts))
 

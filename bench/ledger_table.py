@@ -24,7 +24,7 @@ from numpy.typing import NDArray
 from bench.timing import best
 from lofty_abacus.actions.errors import UnreachableError
 from lofty_abacus.actions.ports import Books, Office, OtherDatabase
-from lofty_abacus.actions.records import Kept, LedgerHoldings, LedgerRecord
+from lofty_abacus.actions.records import Kept, LedgerHoldings, LedgerRecord, VersionRecord
 from lofty_abacus.api.app import make_app
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.grouping.request import LineConventions, TotalsRequest
@@ -169,9 +169,12 @@ def _no_database(*_: object) -> None:
     raise UnreachableError
 
 
-@contextmanager
-def served(facts: LedgerFacts, source: ColumnsSource, web: Path | None = None) -> Iterator[str]:
-    """The application on loopback, with this ledger as its only one. web: the front end's folder, where it is wanted."""
+#: The time at which a ledger of the bench is asked.
+_NOW = datetime(2026, 11, 1, tzinfo=UTC)
+
+
+def office_of(facts: LedgerFacts, source: ColumnsSource) -> Office:
+    """An office with this ledger as its only one, without a database."""
     record = LedgerRecord(1, "bench", facts.currency, "UTC", LastPostedDay(), 1)
     count = len(source)
     batches = [SimpleNamespace(lines=count, active=True, kind="sales")]
@@ -182,13 +185,20 @@ def served(facts: LedgerFacts, source: ColumnsSource, web: Path | None = None) -
         facts=lambda number, version=None: facts,
         holdings=lambda number: LedgerHoldings(count, 1, 1, 0, 0),
         saved_statements=lambda number: Kept(()),
+        versions=lambda number: [VersionRecord(facts.version, _NOW, "", "posted", count, "0")],
         verify_columns=lambda number=None: 0,
         batches=lambda number: batches,
         posted_totals=_no_database,
         languages=(),
     )
     nowhere = Path("/nonexistent/staging")
-    office = Office(cast(Books, books), lambda: datetime(2026, 11, 1, tzinfo=UTC), nowhere, nowhere, cast(OtherDatabase, None))
+    return Office(cast(Books, books), lambda: _NOW, nowhere, nowhere, cast(OtherDatabase, None))
+
+
+@contextmanager
+def served(facts: LedgerFacts, source: ColumnsSource, web: Path | None = None) -> Iterator[str]:
+    """The application on loopback, with this ledger as its only one. web: the front end's folder, where it is wanted."""
+    office = office_of(facts, source)
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]

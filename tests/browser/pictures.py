@@ -17,6 +17,7 @@ from selenium.webdriver import ActionChains, Chrome
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
+from tests.browser.briefs import Briefs
 from tests.browser.screen import Screen
 
 FOLDER = Path(__file__).resolve().parents[2] / "docs" / "screenshots"
@@ -65,10 +66,6 @@ def test_the_figures_and_what_opens_over_them(screen: Screen, page: Chrome, take
     screen.says("calendar-told", "92 days")
     take("window")
     screen.keys(Keys.ESCAPE)
-    screen.click("part-statements")
-    screen.to_tab("Over time")
-    take("questions")
-    screen.keys(Keys.ESCAPE)
     screen.click_cell("Lakes", "net_sales.1.difference")
     screen.find("line")
     take("proof")
@@ -115,9 +112,6 @@ def test_other_shapes_of_the_figures(screen: Screen, take: Take, address: str, p
     page.execute_script("document.documentElement.classList.add('dark')")
     take("dark")
     page.execute_script("document.documentElement.classList.remove('dark')")
-    page.get(page.current_url.replace("/figures", "/print"))
-    screen.find("print-row")
-    take("print")
 
 
 def test_the_other_pages(screen: Screen, take: Take, address: str, page: Chrome, tmp_path: Path) -> None:
@@ -134,17 +128,31 @@ def test_the_other_pages(screen: Screen, take: Take, address: str, page: Chrome,
     screen.says("check-lines", "60")
     screen.find("preview")
     take("intake")
-    page.execute_script("document.querySelector('.page').scrollTo(0, arguments[0].offsetTop - 420)", screen.find("preview"))
-    take("placing")
     screen.click("discard")
     screen.until(lambda: not screen.all("check"), "it is thrown away")
-    screen.click("ledger-chip")
-    screen.click("open-settings")
-    screen.find("settings")
-    take("settings")
     page.get(f"{address}/calendar?ledger=1")
     screen.find("calendar-month")
     take("calendar")
     page.get(f"{address}/guide/fairness")
     screen.find("guide-search")
     take("guide")
+
+
+def test_briefs(screen: Screen, take: Take, address: str, page: Chrome) -> None:
+    brief = Briefs(screen)
+    brief.open(address)
+    brief.pick("scorecard")
+    screen.find("block-form")
+    take("composer")
+    screen.click("open-issue-1")
+    screen.find("issue-pdf")
+    brief.prove("headline")
+    take("issue")
+    screen.click("then-and-now")
+    screen.find("restated-table")
+    take("restatement")
+    phone = {"width": 390, "height": 844, "deviceScaleFactor": 2, "mobile": True}
+    page.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", phone)
+    page.get(f"{address}/read/1")
+    brief.shown()
+    take("phone")

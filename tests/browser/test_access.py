@@ -13,7 +13,9 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from lofty_abacus.demo.scenario import LEDGER_NAME
+from tests.browser.briefs import Briefs
 from tests.browser.screen import Screen
+from tests.ingest.test_holidays import calendar
 
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 #: Nothing fades or slides on a page that has this: what is looked at is there at once.
@@ -157,7 +159,17 @@ def test_no_page_has_a_violation(at_once: Chrome, address: str, tmp_path: Path) 
     card = f"{address}/scorecard?ledger={LEDGER_NAME.replace('&', '%26')}&show={json.dumps(judged)}"
     then("scorecard", lambda: page.get(card), lambda: screen.find("card"), lambda: screen.click("goal-net_sales-Lakes"))
     then("calendar", lambda: page.get(f"{address}/calendar"), lambda: screen.find("calendar-month"))
+    holidays = tmp_path / "holidays.ics"
+    holidays.write_bytes(calendar("DTSTART;VALUE=DATE:20261224\r\nSUMMARY:The day before").encode())
+    then(
+        "a calendar file",
+        lambda: page.find_element(By.CSS_SELECTOR, '[data-test="calendar-file"] input').send_keys(str(holidays)),
+        lambda: screen.says("calendar-file-said", "1 of them new"),
+    )
     then("intake", lambda: page.get(f"{address}/intake"), lambda: screen.find("batch"))
+    then("kept mappings", lambda: screen.click("mappings"), lambda: screen.find("kept-mapping"))
+    page.get(f"{address}/intake")
+    screen.find("batch")
     file = tmp_path / "own.csv"
     file.write_text(
         "day,order,rep,amount\n2026-02-05,A1,Ada,12.50\n2026-02-06,A2,Bo,7.00\n2026-02-07,A3,Bo,8.00\n2026-02-30,A4,Bo,1.00\n"
@@ -179,6 +191,29 @@ def test_no_page_has_a_violation(at_once: Chrome, address: str, tmp_path: Path) 
     page.get(f"{address}/intake")
     batch = "sales-2024-01.csv"
     then("a withdrawal", lambda: screen.click(f"withdraw-{batch}"), lambda: screen.find("withdraw-hole"))
+    brief = Briefs(screen)
+    then("a draft", lambda: brief.open(address), lambda: brief.pick("scorecard"), lambda: screen.find("block-form"))
+    then("a block to add", lambda: screen.click("add-block"), lambda: screen.find("put-down"))
+    screen.keys(Keys.ESCAPE)
+    then(
+        "a statement in place",
+        lambda: screen.click("edit-statement"),
+        lambda: screen.find("take-statement"),
+        lambda: screen.find("print-row"),
+    )
+    screen.keys(Keys.ESCAPE)
+    then("the whole brief", lambda: brief.open(address), lambda: screen.to_tab("Page"), lambda: screen.find("brief-title"))
+    then("handing out", lambda: screen.to_tab("Hand out"), lambda: screen.find("handing"))
+    then("publishing", lambda: screen.click("publish"), lambda: screen.find("publish-now"))
+    then("an issue", lambda: brief.open(address, "ledger=1&brief=1&issue=1"), lambda: brief.prove("headline"))
+    then("its mails", lambda: screen.click("issue-mails"), lambda: screen.find("hand-out"))
+    screen.keys(Keys.ESCAPE)
+    then("then and now", lambda: screen.click("then-and-now"), lambda: screen.find("restated-table"))
+    screen.keys(Keys.ESCAPE)
+    then("alerts", lambda: screen.click("open-alerts"), lambda: screen.click("new-alert"), lambda: screen.find("alert-name"))
+    then("for readers", lambda: page.get(f"{address}/read/1"), brief.shown)
+    # The rendering is a document of its own: what is shown within our pages is looked at by itself.
+    then("a rendering", lambda: page.get(f"{address}/api/issues/1/page.html"))
     then("guide", lambda: page.get(f"{address}/guide/questions"), lambda: screen.find("guide-search"))
     then("help", lambda: screen.keys("?"), lambda: screen.find("help"))
     then("no such page", lambda: page.get(f"{address}/nowhere"))

@@ -62,13 +62,13 @@ def test_help_is_about_what_has_the_focus(page: Chrome) -> None:
 
 
 def test_the_scripts_of_the_guide_run(address: str) -> None:
-    scripts = re.findall(r"```python\n(.*?)```", (GUIDE / "9-scripts.md").read_text(), re.DOTALL)
+    scripts = re.findall(r"```python\n(.*?)```", (GUIDE / "10-scripts.md").read_text(), re.DOTALL)
     assert len(scripts) == 2
     said = []
     for script in scripts:
         out = io.StringIO()
         with contextlib.redirect_stdout(out):
-            exec(compile(script, "9-scripts.md", "exec"), {"ADDRESS": address})
+            exec(compile(script, "10-scripts.md", "exec"), {"ADDRESS": address})
         said.append(out.getvalue())
     assert re.search(r"^Lakes \d+\.\d\d$", said[0], re.MULTILINE) and "against the same dates last year" in said[0]
     assert LEDGER_NAME in said[1]

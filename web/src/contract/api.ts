@@ -2600,7 +2600,7 @@ export interface components {
         };
         /**
          * Draft
-         * @description A brief as it would be published now. at: of each block of figures, its place in the brief. news: against the last issue.
+         * @description A brief as it would be published now. blocks: those of figures. news: against the last issue.
          */
         Draft: {
             /**

@@ -16,7 +16,7 @@ const pictures = Object.fromEntries(
   Object.entries(PICTURES).map(([path, url]) => [path.split("/").at(-1) ?? "", url]),
 );
 const named = Object.entries(TEXTS)
-  .sort(([one], [other]) => one.localeCompare(other))
+  .sort(([one], [other]) => one.localeCompare(other, "en", { numeric: true }))
   .map(([path, text]) => ({ name: chapterName(path), text }));
 
 export const CHAPTERS: Chapter[] = named.map(({ name, text }) => chapterOf(name, text, pictures));
@@ -42,4 +42,5 @@ export const TOPICS: Record<string, string> = {
   movers: "movers#movers",
   scorecard: "movers#scorecard",
   words: "movers#words",
+  briefs: "briefs#put-one-together",
 };

@@ -24,11 +24,17 @@ def pdf(html: str, fonts: Fonts) -> bytes:
     """A rendering as PDF."""
     # Loaded when the first one is made: it brings libraries of the system, which most commands do without.
     import weasyprint  # noqa: PLC0415
+    from weasyprint.text.fonts import FontConfiguration  # noqa: PLC0415
     from weasyprint.urls import URLFetcher  # noqa: PLC0415
 
     fetcher = URLFetcher(allowed_protocols=_ONLY_OWN)
     document = weasyprint.HTML(string=with_fonts(html, fonts, "file"), url_fetcher=fetcher, media_type="print")
-    content: bytes = document.write_pdf(pdf_variant="pdf/ua-1")
+    used = FontConfiguration()
+    try:
+        content: bytes = document.write_pdf(pdf_variant="pdf/ua-1", font_config=used)
+    finally:
+        # Its folder of fonts would stay until rings among objects are looked for, which is seldom.
+        used.__del__()
     return content
 
 

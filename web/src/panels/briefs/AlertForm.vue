@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What an alert looks for, and who is told. */
+import Option from "@/parts/Option.vue";
 import { computed, ref } from "vue";
 import type { Alert, Answer, LedgerDescription } from "@/contract";
 import Count from "@/parts/Count.vue";
@@ -48,8 +49,8 @@ function keep(): void {
       <template v-if="next.kind === 'feed_behind'">
         <ElFormItem label="When this feed">
           <ElSelect v-model="next.feed" aria-label="Feed">
-            <ElOption value="" label="any feed" />
-            <ElOption v-for="each in ledger.feeds" :key="each.feed" :value="each.feed" :label="each.feed" />
+            <Option value="" label="any feed" />
+            <Option v-for="each in ledger.feeds" :key="each.feed" :value="each.feed" :label="each.feed" />
           </ElSelect>
         </ElFormItem>
         <ElFormItem label="is more than so many days behind">
@@ -59,14 +60,14 @@ function keep(): void {
       <template v-else>
         <ElFormItem v-if="columns.length" label="When any row’s">
           <ElSelect v-model="next.column" aria-label="Figure" data-test="alert-column">
-            <ElOption v-for="each in columns" :key="each.id" :value="each.id" :label="each.words" />
+            <Option v-for="each in columns" :key="each.id" :value="each.id" :label="each.words" />
           </ElSelect>
         </ElFormItem>
         <ElFormItem label="is">
           <div class="line">
             <ElSelect v-model="next.comparison" aria-label="Comparison" data-test="alert-comparison">
-              <ElOption value="below" label="below" />
-              <ElOption value="above" label="above" />
+              <Option value="below" label="below" />
+              <Option value="above" label="above" />
             </ElSelect>
             <ElInput v-model="next.figure" aria-label="Limit" data-test="alert-figure">
               <template v-if="unit" #suffix>{{ unit }}</template>

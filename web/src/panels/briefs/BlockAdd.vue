@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What can be put on a brief: a kept statement or a common question, read as a kind of block; or a block without figures. */
+import Option from "@/parts/Option.vue";
 import { computed, ref } from "vue";
 import type { Block, BlockKind, SavedStatement } from "@/contract";
 import { PLAIN } from "@/contract/vocabulary";
@@ -64,7 +65,7 @@ function addOther(other: "text" | "restated" | "break"): void {
         >From
         <ElSelect v-model="name" filterable aria-label="Statement" data-test="block-statement">
           <ElOptionGroup v-for="[title, list] in groups" :key="title" :label="title">
-            <ElOption v-for="each in list" :key="each.name" :value="each.name" :label="each.name" />
+            <Option v-for="each in list" :key="each.name" :value="each.name" :label="each.name" />
           </ElOptionGroup>
         </ElSelect>
       </label>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The block that is chosen: its title, width, kind, statement and as-of date; or its text. */
+import Option from "@/parts/Option.vue";
 import { computed, ref } from "vue";
 import type { Block, BlockKind, FigureBlock, LedgerDescription, Statement } from "@/contract";
 import { isFigures, kindRefusal } from "@/model/brief";
@@ -49,13 +50,13 @@ function takeStatement(statement: Statement): void {
 <template>
   <div class="form" data-test="block-form">
     <template v-if="block.kind === 'text'">
-      <ElInput
-        :model-value="block.text"
+      <Field
+        :value="block.text"
         type="textarea"
         :autosize="{ minRows: 5, maxRows: 16 }"
         aria-label="Text in Markdown"
         data-test="block-text"
-        @change="(text: string) => block.kind === 'text' && emit('change', { ...block, text })"
+        @change="(text) => block.kind === 'text' && emit('change', { ...block, text })"
       />
       <small>Markdown: **bold**, *slanted*, lists with -, links. {month} and {as_of} are filled in.</small>
     </template>
@@ -77,7 +78,7 @@ function takeStatement(statement: Statement): void {
           data-test="block-kind"
           @change="(kind: BlockKind) => set({ kind })"
         >
-          <ElOption
+          <Option
             v-for="(words, each) in BLOCK_KINDS"
             :key="each"
             :value="each"
@@ -89,14 +90,9 @@ function takeStatement(statement: Statement): void {
       <label
         >As of
         <ElSelect :model-value="own" aria-label="As of" data-test="block-as-of" @change="follow">
-          <ElOption value="brief" label="the brief's date" />
-          <ElOption
-            v-for="(each, at) in POLICIES"
-            :key="each.words"
-            :value="String(at)"
-            :label="each.words"
-          />
-          <ElOption value="day" label="a day of its own" />
+          <Option value="brief" label="the brief's date" />
+          <Option v-for="(each, at) in POLICIES" :key="each.words" :value="String(at)" :label="each.words" />
+          <Option value="day" label="a day of its own" />
         </ElSelect>
       </label>
       <Day

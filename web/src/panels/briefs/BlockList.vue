@@ -132,5 +132,7 @@ li.on .does {
 .does :deep(.el-button) {
   margin: 0;
   padding: 4px;
+  min-width: 26px;
+  min-height: 26px;
 }
 </style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What holds for the whole brief: name, title, lead, masthead with a logo, paper, as-of date, filters, copies per member. */
+import Option from "@/parts/Option.vue";
 import { computed, ref } from "vue";
 import type { Brief, LedgerDescription, Statement } from "@/contract";
 import AsOfChoice from "@/panels/statement/AsOfChoice.vue";
@@ -57,13 +58,13 @@ const policy = computed(() => props.brief.as_of as Statement["as_of"]);
       <small>Filled in: {{ PLACEHOLDERS }}</small>
     </ElFormItem>
     <ElFormItem label="Lead (Markdown; empty: made by rules)">
-      <ElInput
-        :model-value="brief.lead"
+      <Field
+        :value="brief.lead"
         type="textarea"
         :autosize="{ minRows: 2, maxRows: 8 }"
         aria-label="Lead"
         data-test="brief-lead"
-        @change="(lead: string) => set({ lead })"
+        @change="(lead) => set({ lead })"
       />
     </ElFormItem>
     <ElFormItem label="From">
@@ -114,7 +115,7 @@ const policy = computed(() => props.brief.as_of as Statement["as_of"]);
         aria-label="Filter by"
         data-test="brief-filter"
       >
-        <ElOption
+        <Option
           v-for="each in dimensions"
           :key="each.name"
           :value="each.name"
@@ -138,7 +139,7 @@ const policy = computed(() => props.brief.as_of as Statement["as_of"]);
         data-test="brief-copies"
         @change="(copies: string) => set({ copies: copies ?? '' })"
       >
-        <ElOption
+        <Option
           v-for="each in dimensions"
           :key="each.name"
           :value="each.name"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The briefs of the ledger: each with its draft and its issues, and what was restated of the one that is open. */
+import Option from "@/parts/Option.vue";
 import { Plus } from "@element-plus/icons-vue";
 import { computed } from "vue";
 import { useDays } from "@/composables/dates";
@@ -31,7 +32,7 @@ function published(issue: IssueRecord): string {
         data-test="choose-brief"
         @change="(number: number) => emit('open', number, null)"
       >
-        <ElOption
+        <Option
           v-for="each in list.briefs"
           :key="each.kept.id"
           :value="each.kept.id"

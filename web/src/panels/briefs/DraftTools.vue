@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What can be done with a draft: steps back and forth, how it is shown, whose copy, and publishing it. */
+import Option from "@/parts/Option.vue";
 import { Back, Right } from "@element-plus/icons-vue";
 import { storeToRefs } from "pinia";
 import type { CopyMember } from "@/contract";
@@ -48,8 +49,8 @@ function take(key: string): void {
       data-test="whose-copy"
       @change="take"
     >
-      <ElOption value="" :label="`the whole, and ${members.length} copies`" />
-      <ElOption v-for="each in members" :key="String(each.key)" :value="each.key ?? ''" :label="each.label" />
+      <Option value="" :label="`the whole, and ${members.length} copies`" />
+      <Option v-for="each in members" :key="String(each.key)" :value="each.key ?? ''" :label="each.label" />
     </ElSelect>
     <span class="state" role="status">{{ composing ? "Composing …" : "" }}</span>
     <ElButton type="primary" :disabled="!ready" data-test="publish" @click="emit('publish')"

@@ -88,7 +88,13 @@ async function publish(day: string | null, handOut: boolean): Promise<void> {
         @publish="asking = true"
       />
       <Trouble v-if="refused" :message="refused" />
-      <div class="scroll" :class="{ composing }">
+      <div
+        class="scroll"
+        :class="{ composing }"
+        tabindex="0"
+        role="group"
+        aria-label="The page as it will be"
+      >
         <ElEmpty v-if="!brief.blocks.length" description="Nothing is on this page yet">
           <BlockAdd :ledger="ledger.name" @add="(next) => blocks?.add(next)" />
         </ElEmpty>

@@ -62,12 +62,12 @@ async function test(address: string): Promise<void> {
         <small class="quiet">Filled in: {{ PLACEHOLDERS }}</small>
       </ElFormItem>
       <ElFormItem label="Before the text">
-        <ElInput
-          :model-value="handing.message"
+        <Field
+          :value="handing.message"
           type="textarea"
           :autosize="{ minRows: 1, maxRows: 5 }"
           aria-label="Message"
-          @change="(message: string) => set({ message })"
+          @change="(message) => set({ message })"
         />
       </ElFormItem>
       <ElFormItem label="Publish and hand out">

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What can be done with an issue: the living page, files, copies, handing it out. */
+import Option from "@/parts/Option.vue";
 import { onScopeDispose, ref, shallowRef, watch } from "vue";
 import type { IssueOpened, MailLog } from "@/contract";
 import IssueFiles from "@/panels/briefs/IssueFiles.vue";
@@ -59,7 +60,7 @@ async function hand(): Promise<void> {
       data-test="issue-copy"
       @change="(next: number) => emit('place', next)"
     >
-      <ElOption
+      <Option
         v-for="each in opened.record.copies"
         :key="each.place"
         :value="each.place"

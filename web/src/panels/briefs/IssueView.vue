@@ -78,7 +78,7 @@ function living(at: number): void {
         @trouble="(words) => (trouble = words)"
       />
       <Trouble v-if="trouble" :message="trouble" />
-      <div v-if="opened" class="scroll">
+      <div v-if="opened" class="scroll" tabindex="0" role="group" aria-label="The issue as it was published">
         <BriefSheet
           :src="pageOf(issue, place)"
           :title="opened.record.title"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** To whom issues go: addresses, each with the copies that they get. */
+import Option from "@/parts/Option.vue";
 import { ref } from "vue";
 import type { CopyMember, Person } from "@/contract";
 import Trouble from "@/parts/Trouble.vue";
@@ -43,12 +44,7 @@ function set(at: number, person: Person | null): void {
         :aria-label="`Copies for ${person.address}`"
         @change="(chosen: string[]) => set(at, { ...person, copies: chosen })"
       >
-        <ElOption
-          v-for="each in members"
-          :key="String(each.key)"
-          :value="each.key ?? ''"
-          :label="each.label"
-        />
+        <Option v-for="each in members" :key="String(each.key)" :value="each.key ?? ''" :label="each.label" />
       </ElSelect>
       <ElButton link :aria-label="`Take ${person.address} away`" @click="set(at, null)">✕</ElButton>
     </div>

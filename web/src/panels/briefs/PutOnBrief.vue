@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What is on screen put on a brief: which brief, and as what kind of block. */
+import Option from "@/parts/Option.vue";
 import { storeToRefs } from "pinia";
 import { computed, onMounted, ref } from "vue";
 import { useRouter } from "vue-router";
@@ -52,18 +53,18 @@ async function put(): Promise<void> {
     <ElForm label-position="top" @submit.prevent="put">
       <ElFormItem label="Brief">
         <ElSelect v-model="chosen" aria-label="Brief" data-test="which-brief">
-          <ElOption
+          <Option
             v-for="each in list.briefs"
             :key="each.kept.id"
             :value="each.kept.id"
             :label="each.kept.brief.name"
           />
-          <ElOption :value="NEW" label="a new brief" />
+          <Option :value="NEW" label="a new brief" />
         </ElSelect>
       </ElFormItem>
       <ElFormItem label="As">
         <ElSelect v-model="kind" aria-label="As" data-test="which-kind">
-          <ElOption
+          <Option
             v-for="(words, each) in BLOCK_KINDS"
             :key="each"
             :value="each"

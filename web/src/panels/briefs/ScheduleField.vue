@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** When an issue is published and handed out by itself, in the ledger's zone and by its holidays. */
+import Option from "@/parts/Option.vue";
 import { ref, watch } from "vue";
 import { useDays } from "@/composables/dates";
 import type { LedgerDescription, Schedule } from "@/contract";
@@ -46,7 +47,7 @@ function momentText(at: string): string {
       data-test="schedule-kind"
       @change="(kind: Schedule['kind']) => set({ kind })"
     >
-      <ElOption v-for="(words, kind) in SCHEDULES" :key="kind" :value="kind" :label="words" />
+      <Option v-for="(words, kind) in SCHEDULES" :key="kind" :value="kind" :label="words" />
     </ElSelect>
     <ElSelect
       v-if="schedule.kind === 'weekly'"
@@ -55,7 +56,7 @@ function momentText(at: string): string {
       aria-label="Days of the week"
       @change="(weekdays: number[]) => set({ weekdays: [...weekdays].sort() })"
     >
-      <ElOption v-for="(day, at) in WEEKDAYS" :key="day" :value="at" :label="day" />
+      <Option v-for="(day, at) in WEEKDAYS" :key="day" :value="at" :label="day" />
     </ElSelect>
     <Count
       v-if="schedule.kind === 'month_day'"
@@ -73,7 +74,7 @@ function momentText(at: string): string {
       data-test="schedule-time"
       @change="(time: string) => set({ time })"
     >
-      <ElOption v-for="each in times" :key="each" :value="each" :label="each" />
+      <Option v-for="each in times" :key="each" :value="each" :label="each" />
     </ElSelect>
     <ElSelect
       v-if="schedule.kind === 'posted' || schedule.kind === 'complete'"
@@ -83,7 +84,7 @@ function momentText(at: string): string {
       aria-label="Feed"
       @change="(feed: string) => set({ feed: feed ?? '' })"
     >
-      <ElOption v-for="each in ledger.feeds" :key="each.feed" :value="each.feed" :label="each.feed" />
+      <Option v-for="each in ledger.feeds" :key="each.feed" :value="each.feed" :label="each.feed" />
     </ElSelect>
     <small v-if="next" data-test="next-due">Next: {{ momentText(next) }}</small>
   </div>
