@@ -45,7 +45,7 @@ def twelve() -> Brief:
         FigureBlock("bridge", year, layout=Layout(bridge="each"), width="half"),
         FigureBlock("scorecard", goals, width="half"),
         FigureBlock("table", replace(year, rows=("region", "rep")), Opened(2)),
-        FigureBlock("table", replace(month, rows=("channel",))),
+        FigureBlock("table", replace(month, rows=("product",))),
         FigureBlock("chart", months, width="half"),
         FigureBlock("chart", year, width="half"),
         FigureBlock("movers", replace(year, rows=("rep",)), width="half"),

@@ -55,7 +55,7 @@ def test_the_demo_has_an_issue_a_restatement_and_a_draft(
     briefs.prove("headline")
     screen.says("brief-proof", "on version 1")
     shown = screen.find("operand-0", screen.find("brief-proof")).text
-    assert shown.startswith(then["then"])
+    assert round(float(shown.replace(",", ""))) == int(then["then"].replace(",", ""))
     screen.click("then-and-now")
     screen.says("restated-table", then["now"])
     screen.says("restated-table", then["difference"])
@@ -107,7 +107,7 @@ def test_a_brief_is_put_together_published_and_restated(
     screen.click("add-text")
     briefs.says("Write here.")
     screen.fill("block-text", "We **mean** it.")
-    page.find_element(By.CSS_SELECTOR, '[data-test="block-text"]').send_keys(Keys.TAB)
+    screen.find("block-text").send_keys(Keys.TAB)
     briefs.says("We mean it.")
     # Moved by keys, undone, taken away, taken back.
     page.find_elements(By.CSS_SELECTOR, '[data-test="block"] button.name')[2].click()
@@ -121,7 +121,7 @@ def test_a_brief_is_put_together_published_and_restated(
     assert printed[0].get_attribute("alt") == f"Page 1 of {len(printed)} as it will print"
     screen.to_tab("Page")
     screen.fill("brief-title", "Sales to {as_of}")
-    page.find_element(By.CSS_SELECTOR, '[data-test="brief-title"]').send_keys(Keys.TAB)
+    screen.find("brief-title").send_keys(Keys.TAB)
     screen.choose("as-of-policy", "0")
     page.find_element(
         By.XPATH, "//*[@data-test='as-printed']/ancestor-or-self::div[contains(@class,'el-radio-group')]/label[1]"

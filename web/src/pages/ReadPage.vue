@@ -87,9 +87,6 @@ function open(next: number): void {
   padding: 12px max(12px, calc(50vw - 620px));
   overflow: hidden auto;
 }
-.read > :deep(.issue) {
-  flex: 1;
-}
 .which {
   display: flex;
   flex-wrap: wrap;

@@ -61,14 +61,20 @@ function addOther(other: "text" | "restated" | "break"): void {
       <ElButton type="primary" data-test="add-block">Add a block</ElButton>
     </template>
     <div class="add">
-      <label
-        >From
-        <ElSelect v-model="name" filterable aria-label="Statement" data-test="block-statement">
+      <div class="from">
+        From
+        <ElSelect
+          v-model="name"
+          :teleported="false"
+          filterable
+          aria-label="Statement"
+          data-test="block-statement"
+        >
           <ElOptionGroup v-for="[title, list] in groups" :key="title" :label="title">
             <Option v-for="each in list" :key="each.name" :value="each.name" :label="each.name" />
           </ElOptionGroup>
         </ElSelect>
-      </label>
+      </div>
       <ElRadioGroup v-model="kind" class="kinds" aria-label="As">
         <ElRadio
           v-for="(words, each) in BLOCK_KINDS"
@@ -104,8 +110,15 @@ function addOther(other: "text" | "restated" | "break"): void {
   gap: 8px;
   justify-items: start;
 }
-.add label {
+.from {
+  display: flex;
+  gap: 8px;
+  align-items: center;
   width: 100%;
+}
+.from :deep(.el-select) {
+  flex: 1;
+  width: auto;
 }
 .kinds {
   display: grid;

@@ -126,6 +126,12 @@ function living(at: number): void {
 .scroll {
   flex: 1;
 }
+/* For readers the page scrolls as a whole. */
+.issue.reads,
+.reads .scroll {
+  flex: none;
+  overflow: visible;
+}
 @media (width < 700px) {
   .issue.proving {
     grid-template-columns: minmax(0, 1fr);

@@ -41,7 +41,9 @@ function causes(figure: RestatedFigure): string[] {
       />
       <ElTable v-if="found.count" :data="listed" max-height="52vh" size="small" data-test="restated-table">
         <ElTableColumn label="Block" prop="title" min-width="150" />
-        <ElTableColumn label="Row" prop="row" min-width="110" />
+        <ElTableColumn label="Row" min-width="110">
+          <template #default="{ row }">{{ (row as RestatedFigure).row || "all" }}</template>
+        </ElTableColumn>
         <ElTableColumn label="Figure" prop="heading" min-width="150" />
         <ElTableColumn label="Then" prop="then" align="right" width="105" />
         <ElTableColumn label="Now" prop="now" align="right" width="105" />
