@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+import random
 from dataclasses import replace
 from datetime import date
 from fractions import Fraction
+from pathlib import Path
 
 import pytest
 from sqlalchemy import text
 
 from lofty_abacus.actions.briefs.compose_brief import compose
+from lofty_abacus.actions.briefs.figures_of import FigureKey, shown_figures
 from lofty_abacus.actions.briefs.issues import checksum_of_figures, open_issue, read_composed
 from lofty_abacus.actions.briefs.keep_briefs import forget_brief, keep_brief, list_briefs
 from lofty_abacus.actions.briefs.news_of_draft import news_of
 from lofty_abacus.actions.briefs.publish_brief import Publishing, draft_of, publish_brief
 from lofty_abacus.actions.briefs.restate_issue import restatement_of
-from lofty_abacus.actions.briefs.watch_briefs import Briefs
+from lofty_abacus.actions.briefs.watch_briefs import Briefs, folder_of, put_into_folder
 from lofty_abacus.actions.errors import NameTakenError, NotFoundError, RecordsError, RefusedError
 from lofty_abacus.actions.ledgers.correct_line import correct_line
 from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch, withdraw_batch
@@ -23,6 +26,8 @@ from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import LineChange
 from lofty_abacus.actions.records.briefs import Handing
 from lofty_abacus.export.briefs.brief import Brief, FigureBlock, TextBlock
+from lofty_abacus.export.briefs.composed import ComposedFigures
+from lofty_abacus.export.showing import exact
 from lofty_abacus.store.books import MariaDbBooks
 from tests.briefs.ledgers import AS_OF, BY_REGION, LINES, Write, blocks, brief, kept, posted
 
@@ -178,3 +183,68 @@ def test_two_people_do_not_write_over_each_other(office: Office, ledger: str, cs
     with pytest.raises(NameTakenError):
         keep_brief(office, ledger, brief(), Handing(), one.id)
     assert other.id != one.id
+
+
+def test_files_are_put_into_the_folder_once_and_whole(office: Office, ledger: str, csv_file: Write, tmp_path: Path) -> None:
+    office = replace(office, handed=tmp_path / "handed")
+    posted(office, ledger, csv_file, *LINES)
+    one = keep_brief(office, ledger, brief(blocks=blocks()[:1], copies="region"), Handing(folder=True))
+    issue = publish_brief(office, one.id)
+    Briefs(office).look()
+    folder = folder_of(office, one)
+    assert folder is not None
+    names = sorted(each.name for each in folder.iterdir())
+    assert names == sorted(
+        f"Issue 0001{label} 2026-05-31.{ending}" for label in ("", ", North", ", South", ", Łódź") for ending in ("html", "pdf")
+    )
+    whole = folder / "Issue 0001 2026-05-31.pdf"
+    assert whole.read_bytes() == open_issue(office, issue.id).content.pdf
+    before = whole.stat().st_mtime_ns
+    (folder / "Issue 0001, North 2026-05-31.html").unlink()
+    assert [each.name for each in put_into_folder(office, one, issue)] == [
+        "Issue 0001, North 2026-05-31.pdf",
+        "Issue 0001, North 2026-05-31.html",
+    ]
+    assert whole.stat().st_mtime_ns == before and not list(folder.glob(".*"))
+
+
+def test_effects_add_up_whatever_was_posted_and_withdrawn(office: Office, ledger: str, csv_file: Write) -> None:
+    chance = random.Random(11)
+    posted(office, ledger, csv_file, *LINES)
+    found = publish_brief(office, kept(office, ledger).id)
+    then = read_composed(open_issue(office, found.id).content.answers)
+    batches: list[tuple[int, bool]] = []
+    for step in range(14):
+        if batches and chance.random() < 0.4:
+            at = chance.randrange(len(batches))
+            batch, active = batches[at]
+            (withdraw_batch(office, ledger, batch, leave_hole=False) if active else restore_batch(office, ledger, batch))
+            batches[at] = (batch, not active)
+            continue
+        lines = [
+            f"2026-0{chance.randint(1, 5)}-{chance.randint(1, 28):02d},R{step},R{step}/{n},{chance.choice(('North', 'South', 'West'))},"
+            f"{chance.choice(('Ada', 'Bo & Co', 'New'))},P{n},{chance.randint(1, 9)},{chance.randint(-90000, 90000) / 100:.2f}"
+            for n in range(chance.randint(1, 4))
+        ]
+        batches += [(each, True) for each in posted(office, ledger, csv_file, *lines, name=f"r{step}.csv").batches]
+    restated = restatement_of(office, found.id)
+    now = compose(office, ledger, brief())
+    before, after = (
+        [
+            {each.key: exact(each.cell) for each in shown_figures(block)}
+            for block in composed.blocks
+            if isinstance(block, ComposedFigures)
+        ]
+        for composed in (then, now)
+    )
+    assert restated.count > 40 and restated.version == office.books.ledger(ledger).version
+    told = 0
+    for each in restated.figures:
+        key = FigureKey(each.path, each.column)
+        was, is_now = before[each.block].get(key), after[each.block].get(key)
+        if was is None or is_now is None or any(effect.exact is None for effect in each.effects):
+            continue
+        total = sum((exactly(effect.exact) for effect in each.effects if effect.exact), Fraction(0))
+        assert total == is_now - was, each
+        told += 1
+    assert told > 25

@@ -116,4 +116,7 @@ async function test(address: string): Promise<void> {
 p {
   margin: 0;
 }
+a {
+  color: inherit;
+}
 </style>

@@ -86,5 +86,10 @@ function set(at: number, person: Person | null): void {
 }
 small {
   color: var(--quiet);
+  margin-left: 4px;
+}
+.person > span {
+  min-width: 0;
+  overflow-wrap: anywhere;
 }
 </style>
