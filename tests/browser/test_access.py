@@ -217,6 +217,9 @@ def test_no_page_has_a_violation(at_once: Chrome, address: str, tmp_path: Path) 
     then("guide", lambda: page.get(f"{address}/guide/questions"), lambda: screen.find("guide-search"))
     then("help", lambda: screen.keys("?"), lambda: screen.find("help"))
     then("no such page", lambda: page.get(f"{address}/nowhere"))
+    # What keeps a page still is a script of this test: in the frame of a rendering, where no script runs, it is refused.
+    refused = [each["message"] for each in page.get_log("browser") if each["level"] == "SEVERE"]
+    assert all("Blocked script execution in" in each and "sandboxed" in each for each in refused), refused
     told = [
         f"{name}, {screens}: {rule} at {nodes[0]}"
         for name, each in found.items()
