@@ -93,7 +93,7 @@ def test_a_ledger_is_deleted_by_its_typed_name_with_all_that_it_holds(client: Te
     kept(client, "To go", "By rep")
     staged(client, "To go", ("mar.csv", b"date,rep,amount\n2026-03-01,Ada,7\n"))
     holds = client.get("/api/ledger/holdings", params={"name": "To go"}).json()
-    assert holds == {"lines": 2, "files": 2, "versions": 2, "statements": 1, "mappings": 2}
+    assert holds == {"lines": 2, "files": 2, "versions": 2, "statements": 1, "mappings": 2, "briefs": 0, "issues": 0, "alerts": 0}
     wrong = client.post("/api/ledger/deletion", json={"ledger": "To go", "typed": "to go"})
     assert wrong.status_code == 409 and "type its name: To go" in wrong.json()["message"]
     assert client.post("/api/ledger/deletion", json={"ledger": "To go", "typed": "To go"}).json() == holds

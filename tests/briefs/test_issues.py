@@ -15,16 +15,19 @@ from lofty_abacus.actions.briefs.compose_brief import compose
 from lofty_abacus.actions.briefs.figures_of import FigureKey, shown_figures
 from lofty_abacus.actions.briefs.issues import checksum_of_figures, open_issue, read_composed
 from lofty_abacus.actions.briefs.keep_briefs import forget_brief, keep_brief, list_briefs
+from lofty_abacus.actions.briefs.look_at_alerts import keep_alert
 from lofty_abacus.actions.briefs.news_of_draft import news_of
 from lofty_abacus.actions.briefs.publish_brief import Publishing, draft_of, publish_brief
 from lofty_abacus.actions.briefs.restate_issue import restatement_of
 from lofty_abacus.actions.briefs.watch_briefs import Briefs, folder_of, put_into_folder
 from lofty_abacus.actions.errors import NameTakenError, NotFoundError, RecordsError, RefusedError
 from lofty_abacus.actions.ledgers.correct_line import correct_line
+from lofty_abacus.actions.ledgers.describe_ledger import list_ledgers
+from lofty_abacus.actions.ledgers.keep_ledgers import delete_ledger, holdings_of
 from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import LineChange
-from lofty_abacus.actions.records.briefs import Handing
+from lofty_abacus.actions.records.briefs import Alert, Handing, Person
 from lofty_abacus.export.briefs.brief import Brief, FigureBlock, TextBlock
 from lofty_abacus.export.briefs.composed import ComposedFigures
 from lofty_abacus.export.showing import exact
@@ -248,3 +251,20 @@ def test_effects_add_up_whatever_was_posted_and_withdrawn(office: Office, ledger
         assert total == is_now - was, each
         told += 1
     assert told > 25
+
+
+def test_a_ledger_is_thrown_away_with_its_issues_mail_and_alerts(office: Office, ledger: str, csv_file: Write) -> None:
+    posted(office, ledger, csv_file, *LINES)
+    one = keep_brief(office, ledger, brief(blocks=blocks()[:1]), Handing((Person("a@a.example"),)))
+    issue = publish_brief(office, one.id, Publishing(hand_out=True))
+    posted(office, ledger, csv_file, "2026-03-30,O9,L9,North,Ada,P1,1,5.00", name="late.csv")
+    restatement_of(office, issue.id)
+    keep_alert(office, ledger, Alert("Behind", "feed_behind", days=1))
+    held = holdings_of(office, ledger)
+    assert (held.briefs, held.issues, held.alerts) == (1, 1, 1)
+    assert next(each for each in list_ledgers(office) if each.name == ledger).alerts == 1
+    delete_ledger(office, ledger, ledger)
+    with pytest.raises(NotFoundError):
+        office.books.briefs.issue(issue.id)
+    with pytest.raises(NotFoundError):
+        office.books.briefs.brief(one.id)

@@ -20,6 +20,9 @@ from alembic import command
 from alembic.config import Config
 from sqlalchemy import create_engine, event, text
 
+from lofty_abacus.actions.briefs.issues import open_issue
+from lofty_abacus.actions.briefs.keep_briefs import keep_brief
+from lofty_abacus.actions.briefs.publish_brief import publish_brief
 from lofty_abacus.actions.errors import FullDiskError, RecordsError, RefusedError
 from lofty_abacus.actions.figures.answer_statement import answer_statement
 from lofty_abacus.actions.intake.post_files import post_files
@@ -27,8 +30,10 @@ from lofty_abacus.actions.intake.stage_files import stage_files
 from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import NewLedger
+from lofty_abacus.actions.records.briefs import Handing
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
+from lofty_abacus.export.briefs.brief import Brief, FigureBlock
 from lofty_abacus.server import mariadb
 from lofty_abacus.settings import Settings
 from lofty_abacus.store import backing_up, migrating
@@ -58,6 +63,9 @@ def test_a_backup_taken_while_people_work_gives_the_same_answers_elsewhere(tmp_p
     with open_office(settings_at(tmp_path / "one")) as office:
         filled(office, tmp_path)
         before = answer_statement(office, "Äpfel & Birnen", STATEMENT, Opened(2))
+        shown = Brief("Monthly", as_of=PinnedDay(date(2026, 12, 31)), blocks=(FigureBlock("table", STATEMENT),))
+        issue = publish_brief(office, keep_brief(office, "Äpfel & Birnen", shown, Handing()).id)
+        content = open_issue(office, issue.id).content
         url = mariadb.start(tmp_path / "one" / "mariadb", redo_megabytes=SMALL_REDO).url
         more = tmp_path / "more.csv"
         more.write_text("date,rep,amount\n" + "2026-04-01,Ada,1\n" * 20_000)
@@ -87,6 +95,7 @@ def test_a_backup_taken_while_people_work_gives_the_same_answers_elsewhere(tmp_p
     assert again.returncode == 0 and "Äpfel & Birnen" in again.stdout, again.stderr
     with open_office(settings_at(tmp_path / "two")) as office:
         after = answer_statement(office, "Äpfel & Birnen", STATEMENT, Opened(2), 1)
+        assert open_issue(office, issue.id).content == content, "what was published is what was published"
     assert after == replace(before, today=after.today, posted_lines=after.posted_lines, posted_amount=after.posted_amount)
 
 

@@ -53,6 +53,8 @@ function queryOf(path: string): LocationQueryRaw {
   if (stays) return { ...route.query, at: undefined };
   return open.value ? { ledger: String(open.value.id) } : {};
 }
+/** Alerts of the open ledger that are true by now. */
+const alerts = computed(() => useLedgers().list.find((each) => each.id === open.value?.id)?.alerts ?? 0);
 /** A manager reads issues without the tools. */
 const reads = computed(() => route.path.startsWith("/read/"));
 /** The last day that any of the ledger's files reach. */
@@ -78,9 +80,16 @@ const postedTo = computed(() =>
           Lofty Abacus
         </RouterLink>
         <nav v-if="!reads" aria-label="Pages">
-          <RouterLink v-for="[path, name] in PAGES" :key="path" :to="{ path, query: queryOf(path) }">{{
-            name
-          }}</RouterLink>
+          <RouterLink v-for="[path, name] in PAGES" :key="path" :to="{ path, query: queryOf(path) }"
+            >{{ name
+            }}<span
+              v-if="path === '/briefs' && alerts"
+              class="alerts"
+              :title="`${alerts} ${alerts === 1 ? 'alert is' : 'alerts are'} true now`"
+              data-test="alerts-true"
+              >{{ alerts }}</span
+            ></RouterLink
+          >
         </nav>
         <div v-if="open && !reads" class="ledger" data-test="ledger">
           <LedgerChip />
@@ -151,6 +160,14 @@ nav a {
 nav a.router-link-active {
   color: #fff;
   border-color: var(--bead);
+}
+.alerts {
+  margin-left: 5px;
+  padding: 0 6px;
+  border-radius: 8px;
+  background: var(--bead);
+  color: #22282c;
+  font-size: var(--size-note);
 }
 .ledger {
   display: flex;

@@ -12,7 +12,7 @@ import { createSheet, provideSheet } from "@/state/sheet/sheet";
 
 function listed(id: number, name: string, parts: Partial<LedgerListed> = {}): LedgerListed {
   const known = { currency: "EUR", version: 1, lines: 1, dimensions: ["rep", "customer"] };
-  return { id, name, ...known, archived_at: null, archived_by: "", ...parts };
+  return { id, name, ...known, archived_at: null, archived_by: "", alerts: 0, ...parts };
 }
 
 const LEDGER = {

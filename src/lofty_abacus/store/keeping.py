@@ -69,6 +69,13 @@ def holdings(engine: Engine, ledger_id: int) -> LedgerHoldings:
             versions=count(ledger_version, ledger_version.c.version > 0),
             statements=count(saved_statement, saved_statement.c.forgotten_at.is_(None)),
             mappings=count(kept_mapping, kept_mapping.c.forgotten_at.is_(None)),
+            briefs=count(brief, brief.c.forgotten_at.is_(None)),
+            issues=int(
+                connection.execute(
+                    select(func.count()).select_from(issue.join(brief)).where(brief.c.ledger_id == ledger_id)
+                ).scalar_one()
+            ),
+            alerts=count(alert, alert.c.forgotten_at.is_(None), alert.c.true_since.is_not(None)),
         )
 
 

@@ -3725,11 +3725,28 @@ export interface components {
         };
         /**
          * LedgerHoldings
-         * @description What a ledger holds, in numbers: lines that count, posted files, versions, kept statements and mappings.
+         * @description What a ledger holds, in numbers: lines that count, posted files, versions, kept statements and mappings, briefs, issues.
+         *
+         *     alerts: those that are true now.
          */
         LedgerHoldings: {
+            /**
+             * Alerts
+             * @default 0
+             */
+            alerts: number;
+            /**
+             * Briefs
+             * @default 0
+             */
+            briefs: number;
             /** Files */
             files: number;
+            /**
+             * Issues
+             * @default 0
+             */
+            issues: number;
             /** Lines */
             lines: number;
             /** Mappings */
@@ -3742,8 +3759,15 @@ export interface components {
         /**
          * LedgerListed
          * @description A ledger in the list of ledgers. id: its number, which stays when the name changes. dimensions: by name, without levels.
+         *
+         *     alerts: how many are true now.
          */
         LedgerListed: {
+            /**
+             * Alerts
+             * @default 0
+             */
+            alerts: number;
             /** Archived At */
             archived_at: string | null;
             /** Archived By */

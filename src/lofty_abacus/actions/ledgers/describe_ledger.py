@@ -24,7 +24,10 @@ from lofty_abacus.telling.told import descriptions
 
 @dataclass(frozen=True)
 class LedgerListed:
-    """A ledger in the list of ledgers. id: its number, which stays when the name changes. dimensions: by name, without levels."""
+    """A ledger in the list of ledgers. id: its number, which stays when the name changes. dimensions: by name, without levels.
+
+    alerts: how many are true now.
+    """
 
     id: int
     name: str
@@ -34,6 +37,7 @@ class LedgerListed:
     dimensions: tuple[str, ...]
     archived_at: datetime | None
     archived_by: str
+    alerts: int = 0
 
 
 @dataclass(frozen=True)
@@ -123,12 +127,20 @@ def list_ledgers(office: Office) -> tuple[LedgerListed, ...]:
 
 def _listed(office: Office, record: LedgerRecord) -> LedgerListed | None:
     try:
-        lines, facts = office.books.holdings(record.id).lines, office.books.facts(record.id)
+        held, facts = office.books.holdings(record.id), office.books.facts(record.id)
     except NotFoundError:
         return None
     dimensions = tuple(each.name for each in facts.dimensions if each.of is None)
     return LedgerListed(
-        record.id, record.name, record.currency, record.version, lines, dimensions, record.archived_at, record.archived_by
+        record.id,
+        record.name,
+        record.currency,
+        record.version,
+        held.lines,
+        dimensions,
+        record.archived_at,
+        record.archived_by,
+        held.alerts,
     )
 
 

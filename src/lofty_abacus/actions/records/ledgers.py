@@ -92,10 +92,16 @@ class LedgerRecord:
 
 @dataclass(frozen=True)
 class LedgerHoldings:
-    """What a ledger holds, in numbers: lines that count, posted files, versions, kept statements and mappings."""
+    """What a ledger holds, in numbers: lines that count, posted files, versions, kept statements and mappings, briefs, issues.
+
+    alerts: those that are true now.
+    """
 
     lines: int
     files: int
     versions: int
     statements: int
     mappings: int
+    briefs: int = 0
+    issues: int = 0
+    alerts: int = 0

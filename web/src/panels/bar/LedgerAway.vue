@@ -23,6 +23,8 @@ const lost = computed(() => {
     count(held.versions, "version"),
     count(held.statements, "kept statement"),
     count(held.mappings, "mapping"),
+    count(held.briefs, "brief"),
+    count(held.issues, "published issue"),
   ];
   return `${parts.slice(0, -1).join(", ")} and ${parts.at(-1) ?? ""}`;
 });
