@@ -4,20 +4,21 @@ from __future__ import annotations
 
 import random
 from dataclasses import replace
-from datetime import date
+from datetime import date, timedelta
 from fractions import Fraction
 from pathlib import Path
 
 import pytest
 from sqlalchemy import text
 
-from lofty_abacus.actions.briefs.compose_brief import compose
+from lofty_abacus.actions.briefs import watch_briefs
+from lofty_abacus.actions.briefs.compose_brief import Composing, compose
 from lofty_abacus.actions.briefs.figures_of import FigureKey, shown_figures
 from lofty_abacus.actions.briefs.issues import checksum_of_figures, open_issue, read_composed
 from lofty_abacus.actions.briefs.keep_briefs import forget_brief, keep_brief, list_briefs
 from lofty_abacus.actions.briefs.look_at_alerts import keep_alert
 from lofty_abacus.actions.briefs.news_of_draft import news_of
-from lofty_abacus.actions.briefs.publish_brief import Publishing, draft_of, publish_brief
+from lofty_abacus.actions.briefs.publish_brief import Publishing, note_for_next, publish_brief
 from lofty_abacus.actions.briefs.restate_issue import restatement_of
 from lofty_abacus.actions.briefs.watch_briefs import Briefs, folder_of, put_into_folder
 from lofty_abacus.actions.errors import NameTakenError, NotFoundError, RecordsError, RefusedError
@@ -27,7 +28,7 @@ from lofty_abacus.actions.ledgers.keep_ledgers import delete_ledger, holdings_of
 from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import LineChange
-from lofty_abacus.actions.records.briefs import Alert, Handing, Person
+from lofty_abacus.actions.records.briefs import Alert, Handing, Person, Schedule
 from lofty_abacus.export.briefs.brief import Brief, FigureBlock, TextBlock
 from lofty_abacus.export.briefs.composed import ComposedFigures
 from lofty_abacus.export.showing import exact
@@ -136,7 +137,8 @@ def test_restatements_are_found_by_themselves(office: Office, ledger: str, csv_f
     (issue,) = office.books.briefs.issues(one.id)
     assert issue.restated and issue.restated_version == 2
     # A note of it is in the next issue, whose draft it is by now.
-    draft = draft_of(office, one, one.brief)
+    note = note_for_next(office, one.brief, office.books.briefs.issues(one.id))
+    draft = compose(office, ledger, one.brief, Composing(restated=note))
     note = next(each for each in draft.blocks if each.kind == "restated")
     assert note.issue == 1 and note.lines[0].causes[0].startswith("posted late.csv")
     withdraw_batch(office, ledger, batch, leave_hole=False)
@@ -231,7 +233,7 @@ def test_effects_add_up_whatever_was_posted_and_withdrawn(office: Office, ledger
         ]
         batches += [(each, True) for each in posted(office, ledger, csv_file, *lines, name=f"r{step}.csv").batches]
     restated = restatement_of(office, found.id)
-    now = compose(office, ledger, brief())
+    now = compose(office, ledger, brief(), Composing(version=restated.version))
     before, after = (
         [
             {each.key: exact(each.cell) for each in shown_figures(block)}
@@ -268,3 +270,25 @@ def test_a_ledger_is_thrown_away_with_its_issues_mail_and_alerts(office: Office,
         office.books.briefs.issue(issue.id)
     with pytest.raises(NotFoundError):
         office.books.briefs.brief(one.id)
+
+
+def test_what_fails_holds_up_nothing_else(
+    office: Office, ledger: str, csv_file: Write, monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture
+) -> None:
+    posted(office, ledger, csv_file, *LINES)
+    every_day = Schedule("weekly", (0, 1, 2, 3, 4, 5, 6), "00:00")
+    one = keep_brief(office, ledger, brief("A", blocks=blocks()[:1]), Handing(schedule=every_day))
+    other = keep_brief(office, ledger, brief("B", blocks=blocks()[:1]), Handing(schedule=every_day))
+    for each in (one, other):
+        office.books.briefs.scheduled(each.id, office.now() - timedelta(days=2))
+    real = watch_briefs.publish_brief
+
+    def fails(office: Office, number: int, *more: object) -> object:
+        if number == one.id:
+            raise ZeroDivisionError
+        return real(office, number, *more)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(watch_briefs, "publish_brief", fails)
+    Briefs(office).look()
+    assert not office.books.briefs.issues(one.id) and len(office.books.briefs.issues(other.id)) == 1
+    assert "on our side" in office.books.briefs.brief(one.id).trouble and "ZeroDivisionError" in caplog.text

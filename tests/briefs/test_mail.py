@@ -211,7 +211,19 @@ def test_a_mail_server_is_written_as_one(wrong: str) -> None:
         server_of(wrong)
 
 
-@pytest.mark.parametrize("wrong", ["a", "a@", "a b@c.example", "a@b.example\r\nBcc: x@y.example", "ä@b.example", "<a@b.example>"])
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        "a",
+        "a@",
+        "a b@c.example",
+        "a@b.example\r\nBcc: x@y.example",
+        "ä@b.example",
+        "<a@b.example>",
+        "a..b@c.example",
+        ".a@b.example",
+    ],
+)
 def test_addresses_that_are_none_are_refused(wrong: str) -> None:
     with pytest.raises(QuestionError):
         checked_people((Person(wrong),))

@@ -311,3 +311,17 @@ def test_what_is_set_without_a_new_version_is_known_at_once_wherever_it_is_set(
         assert office.books.opened(ledger).facts == first.facts
     finally:
         elsewhere.engine.dispose()
+
+
+def test_looking_back_lets_go_of_earlier_versions_and_not_of_the_newest(office: Office, ledger: str, csv_file: Write) -> None:
+    assert isinstance(office.books, MariaDbBooks)
+    count = columns_cache.MOST_OPEN + 3
+    for at in range(count):
+        post(office, ledger, csv_file, at)
+    newest = total(office, ledger)
+    ledger_id, cache = office.books.ledger(ledger).id, office.books._cache
+    for version in range(1, count):
+        answer_statement(office, ledger, NET, Opened(), version)
+        latest = cache.latest_open(ledger_id)
+        assert latest is not None and latest.version == count, "the newest stays"
+    assert len(cache._open) <= columns_cache.MOST_OPEN and total(office, ledger) == newest

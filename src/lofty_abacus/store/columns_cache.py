@@ -105,10 +105,18 @@ class ColumnsCache:
                     found = self._opened(ledger_id, control)
                     with self._lock:
                         self._open[key] = found
-                        while len(self._open) > MOST_OPEN:
-                            self._open.popitem(last=False)
+                        self._make_room(key)
                     self._settle(ledger_id, control.version)
         return found.source
+
+    def _make_room(self, kept: tuple[int, Control]) -> None:
+        """Let go of versions that were used longest ago, earlier ones first: whoever looks back takes nobody the newest."""
+        while len(self._open) > MOST_OPEN:
+            newest: dict[int, int] = {}
+            for number, control in self._open:
+                newest[number] = max(newest.get(number, 0), control.version)
+            others = [each for each in self._open if each != kept]
+            del self._open[next((each for each in others if each[1].version < newest[each[0]]), others[0])]
 
     def opens_within(self, ledger_id: int, control: Control, seconds: float) -> bool:
         """Whether a version can be asked, at once or after so many seconds; its opening goes on beside all else."""

@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
+from email.errors import MessageError
+from email.headerregistry import Address
 
 from lofty_abacus.actions.briefs.issues import ledger_of
 from lofty_abacus.actions.briefs.schedules import checked_schedule, next_due
@@ -91,7 +93,7 @@ def checked_people(people: tuple[Person, ...]) -> tuple[Person, ...]:
     found: dict[str, Person] = {}
     for each in people:
         address = each.address.strip()
-        if len(address) > _LONGEST_ADDRESS or not _ADDRESS.fullmatch(address) or not address.isascii():
+        if not _is_address(address):
             raise QuestionError("people", f"{address!r} is no address.", "Write one such as name@example.com.")
         if not each.name.isprintable():
             raise QuestionError("people", f"the name of {address} is no line of text.", "Write it on one line.")
@@ -100,6 +102,16 @@ def checked_people(people: tuple[Person, ...]) -> tuple[Person, ...]:
         first = before or replace(each, address=address, name=each.name.strip())
         found[address.casefold()] = replace(first, copies=copies)
     return tuple(found.values())
+
+
+def _is_address(text: str) -> bool:
+    """Whether mail can be sent to a text: as a person writes it, and as the standard has it."""
+    if len(text) > _LONGEST_ADDRESS or not _ADDRESS.fullmatch(text) or not text.isascii():
+        return False
+    try:
+        return Address(addr_spec=text).addr_spec == text
+    except (MessageError, ValueError):
+        return False
 
 
 def forget_brief(office: Office, brief_id: int, *, forgotten: bool) -> None:

@@ -20,7 +20,7 @@ from lofty_abacus.actions.briefs.restate_issue import restated_note, restatement
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import Progress
-from lofty_abacus.actions.records.briefs import Handing, IssueRecord, KeptBrief, NewCopy, NewIssue, NewMail, Person
+from lofty_abacus.actions.records.briefs import Handing, IssueRecord, NewCopy, NewIssue, NewMail, Person
 from lofty_abacus.core.saying import say
 from lofty_abacus.export.briefs.brief import Brief, FigureBlock, RestatedBlock
 from lofty_abacus.export.briefs.composed import Composed, ComposedFigures, ComposedRestated
@@ -107,13 +107,6 @@ def hand_out(office: Office, issue_id: int, people: tuple[Person, ...] | None = 
         for mail in _mails(wanted, copies, texts)
     ]
     return office.books.outbox.add(opened.ledger.id, mails)
-
-
-def draft_of(office: Office, kept: KeptBrief, brief: Brief, whose: Whose | None = None, day: date | None = None) -> Composed:
-    """The next issue as it would be now. Raises QuestionError, NotFoundError, RecordsError."""
-    ledger = ledger_of(office, kept)
-    issues = office.books.briefs.issues(kept.id)
-    return compose(office, ledger.name, brief, Composing(whose=whose, day=day, restated=note_for_next(office, brief, issues)))
 
 
 def note_for_next(office: Office, brief: Brief, issues: list[IssueRecord]) -> ComposedRestated:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import secrets
 from datetime import timedelta
+from email.errors import MessageError
 
 from lofty_abacus.actions.briefs.issues import open_issue
 from lofty_abacus.actions.briefs.keep_briefs import checked_people
@@ -39,8 +40,8 @@ def _send(office: Office, session: MailSession, record: MailRecord) -> bool:
     """Hand one message over. It is taken in the record first: whatever happens then, it is not sent again by itself."""
     try:
         message = _message(office, record)
-    except ActionError as error:
-        # What is to be sent is not there or not what was published: nobody gets it.
+    except (ActionError, MessageError, ValueError) as error:
+        # What is to be sent is not there, not what was published, or no mail: nobody gets it.
         if office.books.outbox.claim(record.id):
             office.books.outbox.ended(record.id, "given_up", str(error))
         return False

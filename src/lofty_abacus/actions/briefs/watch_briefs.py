@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import logging
 import os
+from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
+from functools import partial
 from pathlib import Path
 
 from lofty_abacus.actions.briefs.compose_brief import as_of_of
@@ -27,7 +29,6 @@ _log = logging.getLogger(__name__)
 #: Issues of a brief that are held against each new version by themselves; earlier ones when they are opened.
 NEWEST = 3
 _SECOND = timedelta(seconds=1)
-_PASSING = (ActionError, CoreError, OSError)
 
 
 class Briefs:
@@ -35,35 +36,45 @@ class Briefs:
 
     def __init__(self, office: Office) -> None:
         self._office = office
-        self._restated: dict[int, int] = {}
+        self._failed: dict[int, int] = {}
         office.books.outbox.unsure_after_a_crash()
 
     def look(self) -> None:
-        """Do what is due. Never raises for a brief, an alert or a message."""
+        """Do what is due. Never raises: what fails is in the log, and holds up nothing else."""
         for record in self._office.books.ledgers():
             if record.archived_at is None and record.version:
                 self._ledger(record)
-        send_due(self._office)
+        self._guarded("mail", lambda: send_due(self._office))
 
     def _ledger(self, record: LedgerRecord) -> None:
         for each in self._office.books.briefs.briefs(record.id).rows:
-            try:
-                publish_if_due(self._office, record, each)
-                issues = self._office.books.briefs.issues(each.id)
-                self._restate(record, issues)
-                if each.handing.folder and issues:
-                    put_into_folder(self._office, each, issues[0])
-            except _PASSING:
-                _log.exception("the brief %s", each.brief.name)
-        look_at_all(self._office, record)
+            self._guarded(each.brief.name, partial(self._brief, record, each))
+        self._guarded("alerts", lambda: look_at_all(self._office, record))
+
+    def _brief(self, record: LedgerRecord, kept: KeptBrief) -> None:
+        publish_if_due(self._office, record, kept)
+        issues = self._office.books.briefs.issues(kept.id)
+        if kept.handing.folder and issues:
+            put_into_folder(self._office, kept, issues[0])
+        self._restate(record, issues)
 
     def _restate(self, record: LedgerRecord, issues: list[IssueRecord]) -> None:
         for issue in issues[:NEWEST]:
-            if issue.restated_version == record.version or self._restated.get(issue.id) == record.version:
+            if issue.restated_version == record.version or self._failed.get(issue.id) == record.version:
                 continue
-            # One that cannot be worked out is not tried again before the next posting.
-            self._restated[issue.id] = record.version
-            restatement_of(self._office, issue.id)
+            try:
+                # While the newest version is made ready the one before is read: then it is looked at once more.
+                restatement_of(self._office, issue.id)
+            except Exception:
+                # One that cannot be worked out is not tried again before the next posting.
+                self._failed[issue.id] = record.version
+                raise
+
+    def _guarded(self, what: str, work: Callable[[], object]) -> None:
+        try:
+            work()
+        except Exception:  # whatever it is: the others, and the next look, go on
+            _log.exception("briefs: %s", what)
 
 
 def publish_if_due(office: Office, record: LedgerRecord, kept: KeptBrief) -> IssueRecord | None:
@@ -78,7 +89,11 @@ def publish_if_due(office: Office, record: LedgerRecord, kept: KeptBrief) -> Iss
         return publish_brief(office, kept.id, Publishing(hand_out=True, scheduled_to=moment))
     except (CoreError, ActionError) as error:
         office.books.briefs.scheduled(kept.id, now, str(error))
-        return None
+    except Exception:
+        # It would fail at each look: it is told, and tried when it is due again.
+        office.books.briefs.scheduled(kept.id, now, "Something went wrong on our side; it is in the log.")
+        raise
+    return None
 
 
 def _due(office: Office, record: LedgerRecord, kept: KeptBrief, now: datetime) -> datetime | None:

@@ -27,6 +27,8 @@ let watcher: ResizeObserver | undefined;
 function loaded(): void {
   const page = frame.value?.contentDocument;
   if (!page?.body) return;
+  // What holds the frame scrolls, not the frame: it is as tall as its page.
+  page.documentElement.style.overflow = "hidden";
   for (const each of page.querySelectorAll<HTMLElement>("[data-proof]")) {
     each.tabIndex = 0;
     each.setAttribute("role", "button");
@@ -47,7 +49,7 @@ function loaded(): void {
 
 function measure(): void {
   const page = frame.value?.contentDocument;
-  if (page?.body) tall.value = page.body.scrollHeight;
+  if (page?.body) tall.value = Math.ceil(page.body.getBoundingClientRect().height);
 }
 
 function pressed(event: Event): void {
