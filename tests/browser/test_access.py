@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any
 
 import pytest
 from selenium.webdriver import ActionChains, Chrome
@@ -13,74 +11,11 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
 from lofty_abacus.demo.scenario import LEDGER_NAME
-from tests.browser.briefs import Briefs
+from tests.browser.axe import Stops, at_once
 from tests.browser.screen import Screen
 from tests.ingest.test_holidays import calendar
 
-AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
-#: Nothing fades or slides on a page that has this: what is looked at is there at once.
-_AT_ONCE = """
-addEventListener("DOMContentLoaded", () => {
-  const style = document.createElement("style");
-  style.textContent = "*, *::before, *::after { transition: none !important; animation: none !important; }";
-  document.head.append(style);
-});
-"""
-SCREENS = ((1024, 768), (1280, 800), (1920, 1080))
-_RUN = """
-const done = arguments[arguments.length - 1];
-const tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22a", "wcag22aa"];
-const which = arguments[0] ? ["color-contrast"] : {type: "tag", values: tags};
-axe.run(document, {runOnly: which}).then(
-  (found) => done(found.violations.map((each) => [each.id, each.help, each.nodes.map((node) => node.html.slice(0, 160))])),
-  (error) => done([["error", String(error), []]]),
-);
-"""
-
-
-_STILL = """
-const done = arguments[arguments.length - 1];
-const whole = (each) => each.style.display === "none" || getComputedStyle(each).opacity === "1";
-const look = () => {
-  const moving = document.getAnimations().some((each) => each.playState === "running");
-  const still = !moving && [...document.querySelectorAll(".el-popover")].every(whole);
-  if (still) done();
-  else requestAnimationFrame(look);
-};
-requestAnimationFrame(() => requestAnimationFrame(look));
-"""
-
-
-def violations(page: Chrome, only_colours: bool = False) -> list[Any]:
-    """What axe-core finds, once nothing moves or fades any more; or only what it says of colours."""
-    page.execute_async_script(_STILL)
-    page.execute_script(f"if (!window.axe) {{ {AXE.read_text()} }}")
-    found: list[Any] = page.execute_async_script(_RUN, only_colours)
-    return found
-
-
-def seen_by_all(page: Chrome) -> dict[str, list[Any]]:
-    """What axe-core finds in the light and the dark, on a small, a usual and a large screen."""
-    found: dict[str, list[Any]] = {}
-    for theme in ("dark", "light"):
-        page.execute_script("document.documentElement.classList.toggle('dark', arguments[0])", theme == "dark")
-        for width, height in SCREENS:
-            screen = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
-            page.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", screen)
-            # The dark has other colours, and nothing else.
-            for each in violations(page, theme == "dark"):
-                found.setdefault(f"{theme} {width}", []).append(each)
-    page.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
-    return found
-
-
-@pytest.fixture
-def at_once(page: Chrome) -> Iterator[Chrome]:
-    """The first page, and all after it, without anything that moves."""
-    made = page.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": _AT_ONCE})
-    page.refresh()
-    yield page
-    page.execute_cdp_cmd("Page.removeScriptToEvaluateOnNewDocument", made)
+__all__ = ["at_once"]
 
 
 # Some fifty stops, each looked at in six ways: a slow machine takes its time for it.
@@ -88,13 +23,9 @@ def at_once(page: Chrome) -> Iterator[Chrome]:
 def test_no_page_has_a_violation(at_once: Chrome, address: str, tmp_path: Path) -> None:
     page, screen = at_once, Screen(at_once)
     screen.settled()
-    found: dict[str, dict[str, list[Any]]] = {"figures": seen_by_all(page)}
-
-    def then(name: str, *steps: Callable[[], object]) -> None:
-        for step in steps:
-            step()
-        found[name] = seen_by_all(page)
-
+    stops = Stops(page)
+    then = stops.then
+    then("figures")
     then("palette", lambda: screen.click("open-palette"), lambda: screen.find("palette-text"))
     then("keys", lambda: screen.keys(Keys.ESCAPE), lambda: screen.keys("?"), lambda: screen.find("keys"))
     screen.keys(Keys.ESCAPE)
@@ -191,41 +122,10 @@ def test_no_page_has_a_violation(at_once: Chrome, address: str, tmp_path: Path) 
     page.get(f"{address}/intake")
     batch = "sales-2024-01.csv"
     then("a withdrawal", lambda: screen.click(f"withdraw-{batch}"), lambda: screen.find("withdraw-hole"))
-    brief = Briefs(screen)
-    then("a draft", lambda: brief.open(address), lambda: brief.pick("scorecard"), lambda: screen.find("block-form"))
-    then("a block to add", lambda: screen.click("add-block"), lambda: screen.find("put-down"))
-    screen.keys(Keys.ESCAPE)
-    then(
-        "a statement in place",
-        lambda: screen.click("edit-statement"),
-        lambda: screen.find("take-statement"),
-        lambda: screen.find("print-row"),
-    )
-    screen.keys(Keys.ESCAPE)
-    then("the whole brief", lambda: brief.open(address), lambda: screen.to_tab("Page"), lambda: screen.find("brief-title"))
-    then("handing out", lambda: screen.to_tab("Hand out"), lambda: screen.find("handing"))
-    then("publishing", lambda: screen.click("publish"), lambda: screen.find("publish-now"))
-    then("an issue", lambda: brief.open(address, "ledger=1&brief=1&issue=1"), lambda: brief.prove("headline"))
-    then("its mails", lambda: screen.click("issue-mails"), lambda: screen.find("hand-out"))
-    screen.keys(Keys.ESCAPE)
-    then("then and now", lambda: screen.click("then-and-now"), lambda: screen.find("restated-table"))
-    screen.keys(Keys.ESCAPE)
-    then("alerts", lambda: screen.click("open-alerts"), lambda: screen.click("new-alert"), lambda: screen.find("alert-name"))
-    then("for readers", lambda: page.get(f"{address}/read/1"), brief.shown)
-    # The rendering is a document of its own: what is shown within our pages is looked at by itself.
-    then("a rendering", lambda: page.get(f"{address}/api/issues/1/page.html"))
     then("guide", lambda: page.get(f"{address}/guide/questions"), lambda: screen.find("guide-search"))
     then("help", lambda: screen.keys("?"), lambda: screen.find("help"))
     then("no such page", lambda: page.get(f"{address}/nowhere"))
-    # What keeps a page still is a script of this test: in the frame of a rendering, where no script runs, it is refused.
-    refused = [each["message"] for each in page.get_log("browser") if each["level"] == "SEVERE"]
-    assert all("Blocked script execution in" in each and "sandboxed" in each for each in refused), refused
-    told = [
-        f"{name}, {screens}: {rule} at {nodes[0]}"
-        for name, each in found.items()
-        for screens, rules in each.items()
-        for rule, _, nodes in rules
-    ]
+    told = stops.told()
     assert not told, "\n".join(told)
 
 
