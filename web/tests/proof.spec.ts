@@ -1,7 +1,15 @@
 import { describe, expect, it } from "vitest";
 import type { AnsweredColumn, Cell, Operand, OperandDays } from "@/contract";
 import { dayCell, daysGroups } from "@/model/proofDays";
-import { dayHeading, daysHeading, formulaWords, signOf, whose } from "@/words/proof";
+import {
+  dayHeading,
+  daysHeading,
+  formulaWords,
+  provedHeading,
+  provedRow,
+  signOf,
+  whose,
+} from "@/words/proof";
 
 const cell = (value: string): Cell => ({ value, numerator: null, denominator: null, reason: null });
 const operand = (about: string, window: number): Operand =>
@@ -52,4 +60,12 @@ describe("a formula", () => {
       "Base of all",
     ]);
   });
+});
+
+it("says whose figure is proved, periods in words, and what of it", () => {
+  expect(provedRow({ labels: [] })).toBe("All rows");
+  expect(provedRow({ labels: ["Lakes", "2026-03", "2026-Q1"] })).toBe("Lakes › Mar 2026 › Q1 2026");
+  expect(provedHeading({ column: { kind: "value", step: "" } })).toBe("value");
+  expect(provedHeading({ column: { kind: "percent_change", step: "" } })).toBe("% change");
+  expect(provedHeading({ column: { kind: "bridge", step: "lost" } })).toBe("lost");
 });

@@ -1,8 +1,22 @@
 /** The words of a proof: whose figure, by which formula, what its days are. */
-import { TERMS } from "@/contract/vocabulary";
-import { capital, measureName } from "./names";
-import type { AnsweredColumn, Operand } from "@/contract";
+import { HEADINGS, STEPS, TERMS } from "@/contract/vocabulary";
+import { capital, measureName, periodName } from "./names";
+import type { AnsweredColumn, Operand, Proof } from "@/contract";
 import type { DaysColumn } from "@/model/proofDays";
+
+/** A period's sortable name, as periods are labelled. */
+const PERIOD = /^\d{4}(-(H[12]|Q[1-4]|P\d\d|W\d\d|\d\d(-\d\d)?))?$/;
+
+/** Whose figure is proved: its row from the outside in, periods in words. */
+export function provedRow({ labels }: Pick<Proof, "labels">): string {
+  return labels.map((each) => (PERIOD.test(each) ? periodName(each) : each)).join(" › ") || "All rows";
+}
+
+/** What of the row is proved: its value, a change, a step of a bridge. */
+export function provedHeading({ column }: { column: Pick<AnsweredColumn, "kind" | "step"> }): string {
+  if (column.step) return (STEPS[column.step] ?? column.step).toLowerCase();
+  return column.kind === "value" ? "value" : (HEADINGS[column.kind] ?? column.kind).toLowerCase();
+}
 
 export function whose(operand: Operand): string {
   switch (operand.about) {

@@ -1,20 +1,16 @@
 <script setup lang="ts">
 /** The proof of a figure of a brief in words: its formula with the figures, days and lines, on the version it was answered on. */
-import { HEADINGS, STEPS } from "@/contract/vocabulary";
 import { computed } from "vue";
 import type { Proof } from "@/contract";
 import ProofFormula from "@/panels/proof/ProofFormula.vue";
 import ProofFrame from "@/parts/ProofFrame.vue";
 import { capital, measureName } from "@/words/names";
+import { provedHeading, provedRow } from "@/words/proof";
 
 const props = defineProps<{ proof: Proof; title: string; version: number }>();
 const emit = defineEmits<{ close: [] }>();
-const heading = computed(() => {
-  const { column } = props.proof;
-  if (column.step) return (STEPS[column.step] ?? column.step).toLowerCase();
-  return column.kind === "value" ? "value" : (HEADINGS[column.kind] ?? column.kind).toLowerCase();
-});
-const name = computed(() => props.proof.labels.join(" › ") || "All rows");
+const heading = computed(() => provedHeading(props.proof));
+const name = computed(() => provedRow(props.proof));
 </script>
 
 <template>

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** The evidence for the selected number: formula with its figures, both windows, the lines with file and row. */
-import { HEADINGS, STEPS } from "@/contract/vocabulary";
-import { capital, measureName, periodName } from "@/words/names";
+import { capital, measureName } from "@/words/names";
 import { useNumbers } from "@/composables/numbers";
 import { computed, ref, toRefs } from "vue";
 import type { LineChange, Proof } from "@/contract";
@@ -11,7 +10,7 @@ import ProofFormula from "@/panels/proof/ProofFormula.vue";
 import ProofFrame from "@/parts/ProofFrame.vue";
 import StretchChart from "@/parts/StretchChart.vue";
 import { useSheet } from "@/state/sheet/sheet";
-import { pictureWords, whose } from "@/words/proof";
+import { pictureWords, provedHeading, provedRow, whose } from "@/words/proof";
 
 const { count } = useNumbers();
 
@@ -27,20 +26,8 @@ const { operand } = toRefs(sheet);
 /** Whether the days stand in place of the lines. */
 const byDay = ref(false);
 const pictured = computed(() => props.proof.operands.some((each) => each.stretches.length > 0));
-/** A period's sortable name, as periods are labelled. */
-const PERIOD = /^\d{4}(-(H[12]|Q[1-4]|P\d\d|W\d\d|\d\d(-\d\d)?))?$/;
-
-const kind = computed(() => props.proof.column.kind);
-const name = computed(() =>
-  props.proof.labels.length
-    ? props.proof.labels.map((each) => (PERIOD.test(each) ? periodName(each) : each)).join(" › ")
-    : "All rows",
-);
-const heading = computed(() => {
-  const { step } = props.proof.column;
-  if (step) return (STEPS[step] ?? step).toLowerCase();
-  return kind.value === "value" ? "value" : (HEADINGS[kind.value] ?? kind.value).toLowerCase();
-});
+const name = computed(() => provedRow(props.proof));
+const heading = computed(() => provedHeading(props.proof));
 </script>
 
 <template>
