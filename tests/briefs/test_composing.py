@@ -148,3 +148,10 @@ def test_halves_stand_beside_each_other_and_long_tables_do_not(office: Office, s
     assert html.count('<div class="row of2"') == 1 and html.count('<div class="row of1"') == 1
     whose = Composing(whose=Whose("North", "North"))
     assert compose(office, sold, Brief("C", as_of=AS_OF, copies="region", blocks=two), whose).member_label == "North"
+
+
+def test_a_logo_of_ones_own_stands_in_the_masthead(office: Office, sold: str) -> None:
+    dot = "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=="
+    html = page(compose(office, sold, brief(logo=f"data:image/png;base64,{dot}", masthead="Kiln & Glaze")))
+    assert f'<img class="logo" src="data:image/png;base64,{dot}" alt="Kiln &amp; Glaze">' in html
+    assert '<p class="from">Kiln &amp; Glaze</p>' in html

@@ -181,6 +181,12 @@ def test_what_is_on_screen_goes_on_a_brief_and_under_an_alert(screen: Screen, pa
     screen.click("open-alerts")
     screen.says("alert", "Everybody")
     screen.says("alert", "Lakes")
+    # A row that meets the condition leads to its proof.
+    screen.click("alert-row")
+    screen.find("proof")
+    page.back()
+    briefs.shown()
+    screen.click("open-alerts")
     screen.click("forget-alert")
     screen.until(lambda: not screen.all("alert"), "it is kept no more")
     screen.keys(Keys.ESCAPE)

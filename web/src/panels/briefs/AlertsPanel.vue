@@ -3,7 +3,11 @@
 import { storeToRefs } from "pinia";
 import { computed, ref, watch } from "vue";
 import { useDays } from "@/composables/dates";
-import type { Alert, KeptAlert, LedgerDescription } from "@/contract";
+import type { RouteLocationRaw } from "vue-router";
+import type { Alert, KeptAlert, LedgerDescription, Statement } from "@/contract";
+import { PLAIN } from "@/contract/vocabulary";
+import { toAddress } from "@/model/address";
+import { whole } from "@/model/statement";
 import AlertForm from "@/panels/briefs/AlertForm.vue";
 import { useAlerts } from "@/state/alerts";
 import { alertWords } from "@/words/briefs";
@@ -23,6 +27,15 @@ const isTrue = computed(() => found.value.rows.filter((each) => each.true_since)
 
 function words(kept: KeptAlert): string {
   return kept.events[0]?.found.words ?? alertWords(kept.alert);
+}
+type Found = KeptAlert["events"][number]["found"];
+/** Where a row that meets the condition is proved: on the page of figures, as of the day that it was found. */
+function proofOf(found: Found, row: Found["rows"][number]): RouteLocationRaw {
+  const statement = whole((found.statement ?? {}) as Partial<Statement>);
+  const opened = { depth: Math.max(statement.rows.length, 1), paths: [] };
+  const question = { ledger: String(props.ledger.id), statement, opened };
+  const selected = { path: row.path, column: row.column };
+  return { path: "/figures", query: toAddress({ question, selected, layout: PLAIN }) };
 }
 function begin(): void {
   const alert: Alert = {
@@ -67,7 +80,14 @@ async function keep(alert: Alert, id: number | null): Promise<void> {
       <p v-if="each.trouble" class="adverse">It cannot be looked at: {{ each.trouble }}</p>
       <ul v-if="each.true_since && each.events[0]">
         <li v-for="row in each.events[0].found.rows" :key="row.path.join()">
-          {{ row.label }}: {{ row.figure }}
+          <RouterLink
+            v-if="each.events[0].found.statement"
+            :to="proofOf(each.events[0].found, row)"
+            title="Its proof"
+            data-test="alert-row"
+            >{{ row.label }}: {{ row.figure }}</RouterLink
+          >
+          <template v-else>{{ row.label }}: {{ row.figure }}</template>
         </li>
         <li v-if="each.events[0].found.count > each.events[0].found.rows.length">
           and {{ each.events[0].found.count - each.events[0].found.rows.length }} more
@@ -113,6 +133,9 @@ header {
 }
 p {
   margin: 2px 0 6px;
+}
+a {
+  color: inherit;
 }
 ul {
   margin: 0 0 6px;
