@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from datetime import date
 from pathlib import Path
@@ -54,6 +54,14 @@ def posted(
     """Lines posted as one file."""
     staging = stage_files(office, ledger, [csv_file(name, HEADER, *lines)])
     return post_files(office, staging.id, quiet, Replacement(replaces))
+
+
+def posted_together(
+    office: Office, ledger: str, csv_file: Write, files: Mapping[str, Sequence[str]], replacement: Replacement | None = None
+) -> Posting:
+    """Files by name, each with its heading, posted as one version."""
+    staging = stage_files(office, ledger, [csv_file(name, *rows) for name, rows in files.items()])
+    return post_files(office, staging.id, quiet, replacement)
 
 
 def blocks() -> tuple[Block, ...]:

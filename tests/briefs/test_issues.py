@@ -27,13 +27,13 @@ from lofty_abacus.actions.ledgers.describe_ledger import list_ledgers
 from lofty_abacus.actions.ledgers.keep_ledgers import delete_ledger, holdings_of
 from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.records import LineChange
+from lofty_abacus.actions.records import LineChange, Replacement
 from lofty_abacus.actions.records.briefs import Alert, Handing, Person, Schedule
 from lofty_abacus.export.briefs.brief import Brief, FigureBlock, TextBlock
 from lofty_abacus.export.briefs.composed import ComposedFigures
 from lofty_abacus.export.showing import exact
 from lofty_abacus.store.books import MariaDbBooks
-from tests.briefs.ledgers import AS_OF, BY_REGION, LINES, Write, blocks, brief, kept, posted
+from tests.briefs.ledgers import AS_OF, BY_REGION, HEADER, LINES, Write, blocks, brief, kept, posted, posted_together
 
 
 def exactly(pair: tuple[str, str]) -> Fraction:
@@ -213,6 +213,65 @@ def test_files_are_put_into_the_folder_once_and_whole(office: Office, ledger: st
     assert whole.stat().st_mtime_ns == before and not list(folder.glob(".*"))
 
 
+def made_up(chance: random.Random, order: str) -> list[str]:
+    """A few lines of an order, some of them returns."""
+    return [
+        f"2026-0{chance.randint(1, 5)}-{chance.randint(1, 28):02d},{order},{order}/{n},{chance.choice(('North', 'South', 'West'))},"
+        f"{chance.choice(('Ada', 'Bo & Co', 'New'))},P{n},{chance.randint(1, 9)},{chance.randint(-90000, 90000) / 100:.2f}"
+        for n in range(chance.randint(1, 4))
+    ]
+
+
+def test_files_posted_together_have_an_effect_each(office: Office, ledger: str, csv_file: Write) -> None:
+    posted(office, ledger, csv_file, *LINES)
+    lookup = ("rep,team", "Ada,Blue", "Bo & Co,Red", "=1+1,Red")
+    teams = posted_together(office, ledger, csv_file, {"teams.csv": lookup})
+    by_team = replace(BY_REGION, rows=("team",))
+    found = publish_brief(office, kept(office, ledger, brief(blocks=(FigureBlock("table", by_team), blocks()[0]))).id)
+    late = (HEADER, "2026-03-30,O9,L9,North,Ada,P1,1,1000.01", "2026-02-28,O10,L10,South,Bo & Co,P1,1,20.00")
+    files = {
+        "late.csv": late,
+        "teams-2026.csv": ("rep,team", "Ada,Red", "Bo & Co,Red", "=1+1,Blue"),
+        "south.csv": (HEADER, "2026-03-31,O11,L11,South,Bo & Co,P1,1,7.50"),
+    }
+    together = posted_together(office, ledger, csv_file, files, Replacement(teams.batches))
+    assert len(together.batches) == 3
+    restated = restatement_of(office, found.id)
+    red, headline = (
+        next(each for each in restated.figures if each.row == row and each.column == "net_sales.0.value") for row in ("Red", "")
+    )
+    # What the lookup that was replaced had said is gone with the first file of those that came.
+    assert [(each.batch, each.what, each.amount) for each in red.effects] == [
+        (together.batches[0], "replaced teams.csv by late.csv", "−210.00"),
+        (together.batches[1], "posted teams-2026.csv", "+1,368.44"),
+        (together.batches[2], "posted south.csv", "+7.50"),
+    ]
+    assert (red.then, red.now, red.difference) == ("210.00", "1,375.94", "+1,165.94")
+    assert [(each.what, each.amount) for each in headline.effects] == [
+        ("replaced teams.csv by late.csv", "+1,020.01"),
+        ("posted south.csv", "+7.50"),
+    ]
+    assert {each.version for each in (*red.effects, *headline.effects)} == {together.version}
+
+
+def test_days_that_files_took_the_place_of_are_effects_of_theirs(office: Office, ledger: str, csv_file: Write) -> None:
+    posted(office, ledger, csv_file, *LINES)
+    found = publish_brief(office, kept(office, ledger).id)
+    days = Replacement((), date(2026, 3, 1), date(2026, 3, 31))
+    files = {
+        "a.csv": (HEADER, "2026-03-04,O4,M4,North,Ada,P1,2,120.00", "2026-03-21,O5,M5,South,Bo & Co,P2,4,205.00"),
+        "b.csv": (HEADER, "2026-03-29,O6,M6,South,=1+1,P3,1,11.25"),
+    }
+    together = posted_together(office, ledger, csv_file, files, days)
+    headline = restatement_of(office, found.id).figures[0]
+    # The first file took the place of the lines of those days, the second only brought its own.
+    assert [(each.batch, each.amount) for each in headline.effects] == [
+        (together.batches[0], "−5.10"),
+        (together.batches[1], "+11.25"),
+    ]
+    assert headline.difference == "+6.15"
+
+
 def test_effects_add_up_whatever_was_posted_and_withdrawn(office: Office, ledger: str, csv_file: Write) -> None:
     chance = random.Random(11)
     posted(office, ledger, csv_file, *LINES)
@@ -226,12 +285,11 @@ def test_effects_add_up_whatever_was_posted_and_withdrawn(office: Office, ledger
             (withdraw_batch(office, ledger, batch, leave_hole=False) if active else restore_batch(office, ledger, batch))
             batches[at] = (batch, not active)
             continue
-        lines = [
-            f"2026-0{chance.randint(1, 5)}-{chance.randint(1, 28):02d},R{step},R{step}/{n},{chance.choice(('North', 'South', 'West'))},"
-            f"{chance.choice(('Ada', 'Bo & Co', 'New'))},P{n},{chance.randint(1, 9)},{chance.randint(-90000, 90000) / 100:.2f}"
-            for n in range(chance.randint(1, 4))
-        ]
-        batches += [(each, True) for each in posted(office, ledger, csv_file, *lines, name=f"r{step}.csv").batches]
+        files = {f"r{step}-{part}.csv": (HEADER, *made_up(chance, f"R{step}-{part}")) for part in range(chance.randint(1, 3))}
+        gone = [batch for batch, active in batches if active and chance.random() < 0.15]
+        batches = [each for each in batches if each[0] not in gone]
+        found_now = posted_together(office, ledger, csv_file, files, Replacement(tuple(gone)))
+        batches += [(each, True) for each in found_now.batches]
     restated = restatement_of(office, found.id)
     now = compose(office, ledger, brief(), Composing(version=restated.version))
     before, after = (

@@ -67,7 +67,7 @@ def test_publishing_is_all_or_nothing(office: Office, ledger: str, csv_file: Wri
     assert whole > 20, "there are points to be killed at"
     books, chance, number = office.books, random.Random(5), office.books.ledger(ledger).id
     expected = 1
-    for _ in range(POINTS // 2):
+    for _ in range(POINTS):
         run(child, "publish", str(kept.id), steps=chance.randint(1, whole))
         issues = books.briefs.issues(kept.id)
         assert len(issues) in (expected, expected + 1)
@@ -86,7 +86,7 @@ def test_no_mail_goes_out_twice(office: Office, ledger: str, csv_file: Write, ch
     number, books = office.books.ledger(ledger).id, office.books
     folder, chance = tmp_path / "caught", random.Random(7)
     with catching(folder) as port:
-        for _ in range(POINTS // 2):
+        for _ in range(POINTS):
             issue = publish_brief(office, kept.id, Publishing())
             people = tuple(Person(f"p{n}@a.example") for n in range(PEOPLE))
             assert hand_out(office, issue.id, people) == PEOPLE

@@ -29,6 +29,7 @@ from lofty_abacus.actions.records import (
     ReadLine,
     Replacement,
     SavedStatement,
+    VersionPart,
     VersionRecord,
 )
 from lofty_abacus.core.grouping.blocks import ALONE, Workers
@@ -45,6 +46,7 @@ from lofty_abacus.store import (
     months,
     posting,
     statements,
+    version_parts,
     withdrawing,
 )
 from lofty_abacus.store.alerts import MariaDbAlerts
@@ -135,9 +137,10 @@ class MariaDbBooks:
         with transaction(self.engine) as connection:
             return mappings.take_back_mapping(connection, ledger_id, shape)
 
-    def opened(self, name: str, version: int | None = None) -> OpenedLedger:
+    def opened(self, name: str, version: int | None = None, without: Collection[int] = ()) -> OpenedLedger:
         """Facts and lines of one version, the current one if None. Raises NotFoundError, RecordsError.
 
+        without: batches that came with the version and are left out of it.
         While the current one is still being made ready, the newest that is: nobody waits long, and the facts say which it is.
         """
         record, known = self._facts.opened(name, version)
@@ -146,7 +149,8 @@ class MariaDbBooks:
             earlier = ready is not None and ready.version < known.control.version
             if ready and earlier and not self._cache.opens_within(record.id, known.control, PATIENCE_SECONDS):
                 record, known = self._facts.opened(name, ready.version)
-        source = self._cache.source(record.id, known.control)
+        control = known.control
+        source = self._cache.part(record.id, control, without) if without else self._cache.source(record.id, control)
         return OpenedLedger(record, known.facts, len(source), source)
 
     def verify_columns(self, ledger_id: int | None = None) -> int:
@@ -209,6 +213,10 @@ class MariaDbBooks:
     def versions(self, ledger_id: int) -> list[VersionRecord]:
         """The journal, the latest version first."""
         return ledgers.versions(self.engine, ledger_id)
+
+    def parts_of_version(self, ledger_id: int, version: int) -> tuple[VersionPart, ...]:
+        """The batches that came with a version, in the order in which they count."""
+        return version_parts.parts_of_version(self.engine, ledger_id, version)
 
     def kept_mappings(self, ledger_id: int) -> Kept[KeptMapping]:
         """A ledger's mappings, the latest kept first."""

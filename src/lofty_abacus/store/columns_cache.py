@@ -5,7 +5,7 @@ from __future__ import annotations
 import logging
 import zlib
 from collections import OrderedDict
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 from contextlib import contextmanager
 from dataclasses import dataclass, field
@@ -108,6 +108,15 @@ class ColumnsCache:
                         self._make_room(key)
                     self._settle(ledger_id, control.version)
         return found.source
+
+    def part(self, ledger_id: int, control: Control, without: Collection[int]) -> ColumnsSource:
+        """The lines of a version without some of the batches that came with it: kept by nobody. Raises RecordsError."""
+        self.source(ledger_id, control)
+        with self._alone(ledger_id):
+            opened = self._known((ledger_id, control)) or self._opened(ledger_id, control)
+            with transaction(self._engine) as connection:
+                lines = version_lines(connection, ledger_id, control.version, without)
+            return ColumnsSource(self._assembled(opened.held, lines), workers=self._workers)
 
     def _make_room(self, kept: tuple[int, Control]) -> None:
         """Let go of versions that were used longest ago, earlier ones first: whoever looks back takes nobody the newest."""

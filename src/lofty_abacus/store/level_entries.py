@@ -6,7 +6,7 @@ A lookup posted later has the last word on its keys from its own first day on; t
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from datetime import date
 
 from sqlalchemy import Connection, select
@@ -29,8 +29,8 @@ def write_entries(connection: Connection, batch_id: int, level_id: int, entries:
     load_rows(connection, "lookup_entry", ("batch_id", "dimension_id", "of_code", "valid_from", "code"), rows)
 
 
-def histories(connection: Connection, level_id: int, version: int) -> History:
-    """What the lookups of a version say together of a level's keys."""
+def histories(connection: Connection, level_id: int, version: int, without: Collection[int] = ()) -> History:
+    """What the lookups of a version say together of a level's keys, some batches left out."""
     rows = connection.execute(
         select(lookup_entry.c.batch_id, lookup_entry.c.of_code, lookup_entry.c.valid_from, lookup_entry.c.code)
         .join(batch_span, batch_span.c.batch_id == lookup_entry.c.batch_id)
@@ -38,6 +38,7 @@ def histories(connection: Connection, level_id: int, version: int) -> History:
             lookup_entry.c.dimension_id == level_id,
             batch_span.c.from_version <= version,
             batch_span.c.until_version.is_(None) | (batch_span.c.until_version > version),
+            batch_span.c.batch_id.not_in(without),
         )
         .order_by(batch_span.c.from_version, lookup_entry.c.batch_id, lookup_entry.c.of_code, lookup_entry.c.valid_from)
     ).all()
@@ -59,15 +60,15 @@ def put_together(before: Sequence[tuple[date, int]], said: Sequence[tuple[date, 
     return [each for at, each in enumerate(joined) if at == 0 or each[1] != joined[at - 1][1]]
 
 
-def chained_history(connection: Connection, found: Numbered, name: str, version: int) -> History:
+def chained_history(connection: Connection, found: Numbered, name: str, version: int, without: Collection[int] = ()) -> History:
     """What the lookups of a version say of a level's members by the keys of the lines' own dimension, through all between.
 
     A line is mapped where each step maps it, else not mapped from there on (section 12).
     """
     numbers = {each.name: number for number, each in found}
-    history = histories(connection, numbers[name], version)
+    history = histories(connection, numbers[name], version, without)
     for owner in chain_of(found, name)[:-1]:
-        history = chained(histories(connection, numbers[owner], version), history)
+        history = chained(histories(connection, numbers[owner], version, without), history)
     return history
 
 

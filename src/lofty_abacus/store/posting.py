@@ -224,7 +224,7 @@ class _Posting:
             hand_over_exclusions(self._connection, old, made[0], self._version)
         derive_levels(self._connection, self._ledger_id, levels, self._version)
         describe(self._connection, self._ledger_id, files)
-        enter_version(self._connection, self._ledger_id, self._version, change, self._signed, _what(what, ", ".join(gone)))
+        enter_version(self._connection, self._ledger_id, self._version, change, self._signed, posted_words(what, ", ".join(gone)))
         self._progress("Posted", total, total)
         return Posting(self._version, tuple(made), lines, decimal_text(minor, self._amount_scale))
 
@@ -442,7 +442,7 @@ def _refuse_repeated(connection: Connection, ledger_id: int, batch_id: int, file
 assert MAX_SCALE == 9, "amount_total holds nine decimals"
 
 
-def _what(posted: str, gone: str) -> str:
+def posted_words(posted: str, gone: str) -> str:
     """How a version was made, in words."""
     if not gone:
         return f"posted {posted}"

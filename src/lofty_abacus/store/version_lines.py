@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -154,23 +154,27 @@ def posted_control(connection: Connection, ledger_id: int, version: int | None =
     return Control(at, held.lines, str(int(held.amount.scaleb(row.amount_scale))), (row.amount_scale, row.quantity_scale))
 
 
-def version_lines(connection: Connection, ledger_id: int, version: int) -> VersionLines:
-    """What a version holds, as one transaction sees it."""
+def version_lines(connection: Connection, ledger_id: int, version: int, without: Collection[int] = ()) -> VersionLines:
+    """What a version holds, as one transaction sees it.
+
+    without: batches that came with it and are left out, with what they took the place of: a part of what the version did. Its
+    control is then that of the whole.
+    """
     found = dimensions(connection, ledger_id, version)
     roots = {each.name: chain_of(found, each.name)[-1] for _, each in found if each.of is not None}
-    batches = _batches(connection, ledger_id, version)
+    batches = _batches(connection, ledger_id, version, without)
     return VersionLines(
         control=posted_control(connection, ledger_id, version),
         batches=batches,
-        out=_left_out(connection, {each.batch: each for each in batches}, version),
+        out=_left_out(connection, {each.batch: each for each in batches}, version, without),
         own=tuple((number, each) for number, each in found if each.of is None),
-        levels={name: (of, chained_history(connection, found, name, version)) for name, of in roots.items()},
+        levels={name: (of, chained_history(connection, found, name, version, without)) for name, of in roots.items()},
         ids={each.name: number for number, each in found},
         sizes={each.name: member_count(connection, number) for number, each in found},
     )
 
 
-def _batches(connection: Connection, ledger_id: int, version: int) -> dict[Stretch, tuple[str, bool]]:
+def _batches(connection: Connection, ledger_id: int, version: int, without: Collection[int]) -> dict[Stretch, tuple[str, bool]]:
     until = batch_span.c.until_version
     counts = (
         select(batch_span.c.id)
@@ -187,17 +191,22 @@ def _batches(connection: Connection, ledger_id: int, version: int) -> dict[Stret
     return {
         Stretch(row.first_line, row.last_line, row.id): (
             f"{row.line_count} {row.amount_total.normalize():f} {row.file_hash}",
-            bool(row[6]),
+            bool(row[6]) and row.id not in without,
         )
         for row in connection.execute(query)
     }
 
 
-def _left_out(connection: Connection, by_batch: Mapping[int, Stretch], version: int) -> tuple[LeftOut, ...]:
+def _left_out(
+    connection: Connection, by_batch: Mapping[int, Stretch], version: int, without: Collection[int]
+) -> tuple[LeftOut, ...]:
     until = exclusion.c.until_version
     rows = connection.execute(
         select(exclusion).where(
-            exclusion.c.batch_id.in_(by_batch), exclusion.c.from_version <= version, until.is_(None) | (until > version)
+            exclusion.c.batch_id.in_(by_batch),
+            exclusion.c.by_batch_id.not_in(without),
+            exclusion.c.from_version <= version,
+            until.is_(None) | (until > version),
         )
     ).mappings()
     return tuple(_one_left_out(by_batch[row["batch_id"]], row) for row in rows)

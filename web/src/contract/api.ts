@@ -2672,13 +2672,16 @@ export interface components {
         };
         /**
          * Effect
-         * @description What one version did to a figure. version: 0 for what was changed without one (settings, names, a newer build).
+         * @description What one batch did to a figure, in the order of posting: of several that came with one version each did its part.
          *
+         *     version: 0 for what was changed without one (settings, names, a newer build). batch: None where the version took lines out.
          *     amount: in words, '' where it cannot be told as a difference. exact: the difference as a ratio of whole numbers.
          */
         Effect: {
             /** Amount */
             amount: string;
+            /** Batch */
+            batch?: number | null;
             /** Exact */
             exact: [
                 string,

@@ -1,4 +1,4 @@
-"""What later postings changed of an issue: each figure then and now, and the versions that caused the difference, exactly."""
+"""What later postings changed of an issue: each figure then and now, and the batches that caused the difference, exactly."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from fractions import Fraction
+from operator import itemgetter
 
 from pydantic import TypeAdapter
 
@@ -35,8 +36,9 @@ MOST_NOTED = 12
 
 @dataclass(frozen=True)
 class Effect:
-    """What one version did to a figure. version: 0 for what was changed without one (settings, names, a newer build).
+    """What one batch did to a figure, in the order of posting: of several that came with one version each did its part.
 
+    version: 0 for what was changed without one (settings, names, a newer build). batch: None where the version took lines out.
     amount: in words, '' where it cannot be told as a difference. exact: the difference as a ratio of whole numbers.
     """
 
@@ -46,6 +48,7 @@ class Effect:
     what: str
     amount: str
     exact: tuple[str, str] | None
+    batch: int | None = None
 
 
 @dataclass(frozen=True)
@@ -119,13 +122,38 @@ def _cause(effect: Effect) -> str:
     return f"{effect.what}{when}{f' ({effect.amount})' if effect.amount else ''}"
 
 
-Values = Mapping[FigureKey, Fraction | None]
+@dataclass(frozen=True)
+class Values:
+    """A block's figures on a version. nothing: ids of the columns that are zero where a row has no lines, and so is not there."""
+
+    cells: Mapping[FigureKey, Fraction | None]
+    nothing: frozenset[str] = frozenset()
+
+    def shown(self, key: FigureKey) -> Fraction | None:
+        """What stands there; None where the row does not."""
+        return self.cells.get(key)
+
+    def amount(self, key: FigureKey) -> Fraction | None:
+        """What a difference is taken of: of sums and counts, a row without lines has zero."""
+        without_lines = Fraction(0) if key.column in self.nothing and not key.rest else None
+        return self.cells.get(key, without_lines)
+
+
+@dataclass(frozen=True)
+class _Step:
+    """What a version did, or one of the batches that came with it: the figures before and after."""
+
+    version: int
+    batch: int | None
+    what: str
+    before: Values
+    after: Values
 
 
 class _Restating:
     def __init__(self, office: Office, opened: OpenedIssue) -> None:
         self.office, self.issue = office, opened.record
-        self.ledger = opened.ledger.name
+        self.ledger, self.ledger_id = opened.ledger.name, opened.ledger.id
         self.composed: Composed = read_composed(opened.content.answers)
         versions = office.books.versions(opened.ledger.id)
         self.now = office.books.opened(self.ledger).facts.version
@@ -155,20 +183,20 @@ class _Restating:
         answers = _Answers(self.office, self.ledger, block)
         now = answers.at(self.now)
         # What an issue showed is its texts: a change that nobody could have read is none.
-        changed = [each for each in shown if each.text != _text(now.get(each.key), each, block)]
+        changed = [each for each in shown if each.text != _text(now.shown(each.key), each, block)]
         self.new_rows += answers.rows_beyond({each.key.path for each in shown}, self.now) if block.kind == "table" else 0
         listed = changed[:most]
         keys = [each.key for each in listed]
         steps = list(self._steps(answers, keys)) if listed else []
         return len(changed), [self._figure(number, block, each, now, steps) for each in listed]
 
-    def _steps(self, answers: _Answers, keys: list[FigureKey]) -> Iterator[tuple[int, Values, Values]]:
-        """The versions at which any of the figures changed, in order, with what they were before and after each."""
+    def _steps(self, answers: _Answers, keys: list[FigureKey]) -> Iterator[_Step]:
+        """What changed any of the figures, in order, with what they were before and after each."""
         first = self.composed.version
 
         def taken(version: int) -> tuple[Fraction | None, ...]:
             found = answers.at(version)
-            return tuple(found.get(key) for key in keys)
+            return tuple(found.amount(key) for key in keys)
 
         def between(low: int, high: int) -> Iterator[int]:
             if high - low <= EACH_OF:
@@ -182,24 +210,33 @@ class _Restating:
             yield from between(middle, high)
 
         for version in between(first, self.now):
-            yield version, answers.at(version - 1), answers.at(version)
+            yield from self._parts(answers, version)
 
-    def _figure(
-        self, number: int, block: ComposedFigures, shown: ShownFigure, now: Values, steps: list[tuple[int, Values, Values]]
-    ) -> RestatedFigure:
-        then_value, now_value = exact(shown.cell), now.get(shown.key)
+    def _parts(self, answers: _Answers, version: int) -> Iterator[_Step]:
+        """A version's batches one by one: each on top of those before it."""
+        before, after = answers.at(version - 1), answers.at(version)
+        parts = self.office.books.parts_of_version(self.ledger_id, version)
+        for place, part in enumerate(parts[:-1]):
+            with_it = answers.at(version, tuple(each.batch for each in parts[place + 1 :]))
+            yield _Step(version, part.batch, part.what, before, with_it)
+            before = with_it
+        made = self.made.get(version)
+        what = parts[-1].what if len(parts) > 1 else made.what if made else ""
+        yield _Step(version, parts[-1].batch if parts else None, what, before, after)
+
+    def _figure(self, number: int, block: ComposedFigures, shown: ShownFigure, now: Values, steps: list[_Step]) -> RestatedFigure:
+        then_value = exact(shown.cell)
         effects = []
-        answered = steps[0][1].get(shown.key) if steps else now_value
+        answered = (steps[0].before if steps else now).amount(shown.key)
         if answered != then_value:
             # Answered again on the version that it was published on, it is another: no posting did that.
             what = say("the ledger's settings or lookups, or a newer build")
-            effects.append(_effect(0, None, what, shown.column, block, then_value, answered))
-        for version, before, after in steps:
-            if before.get(shown.key) != after.get(shown.key):
-                made = self.made.get(version)
-                what = made.what if made else ""
-                effects.append(_effect(version, made, what, shown.column, block, before.get(shown.key), after.get(shown.key)))
-        text = _text(now_value, shown, block)
+            alone = _Step(0, None, what, Values({shown.key: then_value}), Values({shown.key: answered}))
+            effects.append(_effect(alone, None, shown, block))
+        for step in steps:
+            if step.before.amount(shown.key) != step.after.amount(shown.key):
+                effects.append(_effect(step, self.made.get(step.version), shown, block))
+        text = _text(now.shown(shown.key), shown, block)
         return RestatedFigure(
             block=number,
             title=block.title or block.caption,
@@ -209,7 +246,7 @@ class _Restating:
             column=shown.column.id,
             then=shown.text or "–",
             now=text or "–",
-            difference=_difference(shown.column, block, then_value, now_value),
+            difference=_difference(shown.column, block, then_value, now.amount(shown.key)),
             effects=tuple(effects),
         )
 
@@ -219,14 +256,14 @@ class _Answers:
 
     def __init__(self, office: Office, ledger: str, block: ComposedFigures) -> None:
         self._office, self._ledger, self._block = office, ledger, block
-        self._known: dict[int, Values] = {}
+        self._known: dict[tuple[int, tuple[int, ...]], Values] = {}
         self._paths: dict[int, set[tuple[str | None, ...]]] = {}
 
-    def at(self, version: int) -> Values:
-        """Its figures on a version."""
-        if version not in self._known:
-            self._known[version] = self._answered(version)
-        return self._known[version]
+    def at(self, version: int, without: tuple[int, ...] = ()) -> Values:
+        """Its figures on a version, some of the batches that came with it left out."""
+        if (version, without) not in self._known:
+            self._known[version, without] = self._answered(version, without)
+        return self._known[version, without]
 
     def rows_beyond(self, paths: set[tuple[str | None, ...]], version: int) -> int:
         """How many rows there are on a version beside these, as far down as these go."""
@@ -234,16 +271,23 @@ class _Answers:
         deepest = max(map(len, paths), default=0)
         return len([each for each in self._paths[version] - paths if len(each) <= deepest and each[:-1] in paths])
 
-    def _answered(self, version: int) -> Values:
+    def _answered(self, version: int, without: tuple[int, ...]) -> Values:
         opened = Opened(max(len(self._block.statement.rows), 1))
-        answer = answer_statement(self._office, self._ledger, _plain(self._block.statement), opened, version)
+        answer = answer_statement(self._office, self._ledger, _plain(self._block.statement), opened, version, without=without)
         found: dict[FigureKey, Fraction | None] = {}
         ids = [each.id for each in answer.columns]
         for row in (answer.total, *answer.rows):
             for name, cell in zip(ids, row.cells, strict=True):
                 found[FigureKey(row.path, name, row.rest is not None)] = exact(cell)
-        self._paths[version] = {row.path for row in answer.rows if row.rest is None}
-        return found
+        if not without:
+            self._paths[version] = {row.path for row in answer.rows if row.rest is None}
+        # Beyond the rows that a limit leaves, nobody knows.
+        sums = () if self._block.statement.limits else [each for each in answer.columns if _is_sum(each)]
+        return Values(found, frozenset(each.id for each in sums))
+
+
+def _is_sum(column: AnsweredColumn) -> bool:
+    return column.kind in ("value", "difference") and column.measure_kind != "derived"
 
 
 def _plain(statement: Statement) -> Statement:
@@ -270,26 +314,20 @@ def _difference(column: AnsweredColumn, block: ComposedFigures, then: Fraction |
     return cell_text(_cell(now - then), replace(column, unit=unit, kind=kind), block.layout)
 
 
-def _effect(
-    version: int,
-    made: VersionRecord | None,
-    what: str,
-    column: AnsweredColumn,
-    block: ComposedFigures,
-    before: Fraction | None,
-    after: Fraction | None,
-) -> Effect:
+def _effect(step: _Step, made: VersionRecord | None, shown: ShownFigure, block: ComposedFigures) -> Effect:
+    before, after = step.before.amount(shown.key), step.after.amount(shown.key)
     exactly = None
     if before is not None and after is not None:
         change = after - before
         exactly = (str(change.numerator), str(change.denominator))
     return Effect(
-        version,
+        step.version,
         made.made_at if made else None,
         made.made_by if made else "",
-        what,
-        _difference(column, block, before, after),
+        step.what,
+        _difference(shown.column, block, before, after),
         exactly,
+        step.batch,
     )
 
 
@@ -302,7 +340,7 @@ def _summary(number: int, count: int, figures: list[RestatedFigure]) -> str:
         if count == 1
         else say("{count} figures of issue {number} would be different today", count=f"{count:,}", number=number)
     )
-    causes = {effect.version: effect for each in reversed(figures) for effect in each.effects}
-    said = "; ".join(_cause(effect) for _, effect in sorted(causes.items())[:2])
+    causes = {(effect.version, effect.batch or 0): effect for each in reversed(figures) for effect in each.effects}
+    said = "; ".join(_cause(effect) for _, effect in sorted(causes.items(), key=itemgetter(0))[:2])
     more = say(" and {count} more", count=len(causes) - 2) if len(causes) > 2 else ""
     return f"{first}: {said}{more}." if said else f"{first}."

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import partial
@@ -21,13 +21,19 @@ from lofty_abacus.telling.told import ToldAnswer, descriptions, with_words
 
 
 def answer_statement(
-    office: Office, ledger: str, statement: Statement, opened: Opened, version: int | None = None, fill: int | None = None
+    office: Office,
+    ledger: str,
+    statement: Statement,
+    opened: Opened,
+    version: int | None = None,
+    fill: int | None = None,
+    without: Collection[int] = (),
 ) -> Answer:
     """The answer to a statement, on an earlier version if one is named. fill: how many rows come with their cells if it is large.
 
-    Raises QuestionError, NotFoundError, RecordsError.
+    without: batches that came with the version and are left out of it. Raises QuestionError, NotFoundError, RecordsError.
     """
-    asked = _asked(office, ledger, statement, opened, version)
+    asked = _asked(office, ledger, statement, opened, version, without)
     return _kept(office, asked, asked.answering(office), fill)
 
 
@@ -83,8 +89,10 @@ class _Asked:
         return kept or Answering(self.statement, self.facts, self.source, self.today, self.opened, self.others, self.names)
 
 
-def _asked(office: Office, ledger: str, statement: Statement, opened: Opened, version: int | None) -> _Asked:
-    book, others = office.books.opened(ledger, version), other_ledgers(office, statement)
+def _asked(
+    office: Office, ledger: str, statement: Statement, opened: Opened, version: int | None, without: Collection[int] = ()
+) -> _Asked:
+    book, others = office.books.opened(ledger, version, without), other_ledgers(office, statement)
     return _Asked(book.source, book.facts, statement, opened, book.record.today(office.now()), name_order(office), others)
 
 

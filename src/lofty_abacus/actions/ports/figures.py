@@ -24,8 +24,11 @@ class OpenedLedger:
 class FigureBooks(Protocol):
     """The records as figures need them: the lines of a version, and what MariaDB adds up by itself."""
 
-    def opened(self, name: str, version: int | None = None) -> OpenedLedger:
-        """A ledger's current version, or an earlier one. Raises NotFoundError, RecordsError."""
+    def opened(self, name: str, version: int | None = None, without: Collection[int] = ()) -> OpenedLedger:
+        """A ledger's current version, or an earlier one. Raises NotFoundError, RecordsError.
+
+        without: batches that came with the version and are left out of it.
+        """
         ...
 
     def verify_columns(self, ledger_id: int | None = None) -> int:

@@ -15,6 +15,7 @@ from lofty_abacus.actions.records import (
     NewLedger,
     PostedMonth,
     Posting,
+    VersionPart,
     VersionRecord,
 )
 from lofty_abacus.core.statement.ledger import LedgerFacts
@@ -92,4 +93,8 @@ class LedgerBooks(Protocol):
 
     def versions(self, ledger_id: int) -> list[VersionRecord]:
         """The journal, the latest version first."""
+        ...
+
+    def parts_of_version(self, ledger_id: int, version: int) -> tuple[VersionPart, ...]:
+        """The batches that came with a version, in the order in which they count."""
         ...

@@ -8,6 +8,7 @@ from lofty_abacus.actions.records.ledgers import (
     LedgerRecord,
     LedgerSettings,
     NewLedger,
+    VersionPart,
     VersionRecord,
 )
 from lofty_abacus.actions.records.postings import (
@@ -49,5 +50,6 @@ __all__ = [
     "Replacement",
     "SavedStatement",
     "Unreadable",
+    "VersionPart",
     "VersionRecord",
 ]

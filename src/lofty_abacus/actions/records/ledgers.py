@@ -72,6 +72,14 @@ class VersionRecord:
 
 
 @dataclass(frozen=True)
+class VersionPart:
+    """What one of the batches that came with a version did: posted a.csv, replaced a.csv by b.csv."""
+
+    batch: int
+    what: str
+
+
+@dataclass(frozen=True)
 class LedgerRecord:
     """A ledger as stored."""
 
