@@ -1,8 +1,13 @@
-"""A process that publishes or sends, and says each step that it comes to: it is there to be killed."""
+"""Processes that publish or send, and say each step that they come to: they are there to be killed.
+
+One process has everything imported and makes the others by forking: each line that it reads is one to make.
+"""
 
 from __future__ import annotations
 
+import os
 import sys
+import traceback
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
@@ -12,6 +17,7 @@ from typing import Any
 
 from sqlalchemy import event
 
+from lofty_abacus.actions.briefs.publish_brief import Publishing, publish_brief
 from lofty_abacus.actions.briefs.send_mail import send_due
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.ports.mail import MailAbout
@@ -50,9 +56,6 @@ def main(url: str, columns: str, what: str, number: str) -> None:
     folder = Path(columns).parent
     office = Office(books, lambda: datetime.now(UTC), folder / "staging", folder / "inbox", ReadOnlyDatabase(), "Tess")
     if what == "publish":
-        # Sending needs nothing of what renders, and begins sooner without it.
-        from lofty_abacus.actions.briefs.publish_brief import Publishing, publish_brief
-
         publish_brief(office, int(number), Publishing(hand_out=True), step)
     else:
         road = Said(Server("smtp", "127.0.0.1", int(number)), MailAbout(True, "here", "abacus@a.example"))
@@ -61,5 +64,21 @@ def main(url: str, columns: str, what: str, number: str) -> None:
     books.close()
 
 
+def make(url: str, columns: str) -> None:
+    """Make a process for each line read, and say its number first and its end last."""
+    for line in sys.stdin:
+        child = os.fork()
+        if child == 0:
+            print(os.getpid(), flush=True)
+            try:
+                main(url, columns, *line.split())
+            except BaseException:
+                traceback.print_exc()
+                os._exit(1)
+            os._exit(0)
+        _, status = os.waitpid(child, 0)
+        print(f"ended {os.waitstatus_to_exitcode(status)}", flush=True)
+
+
 if __name__ == "__main__":
-    main(*sys.argv[1:])
+    make(*sys.argv[1:])

@@ -8,6 +8,8 @@ import signal
 import subprocess
 import sys
 from collections import Counter
+from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import replace
 from datetime import UTC, datetime
 from email import message_from_bytes
@@ -31,34 +33,40 @@ from tests.briefs.ledgers import LINES, Write, blocks, brief, posted
 ROOT = Path(__file__).resolve().parents[2]
 POINTS = 50
 PEOPLE = 12
+Maker = subprocess.Popen[str]
 
 
 @pytest.fixture
-def child(server: mariadb.RunningServer, office: Office, tmp_path: Path) -> list[str]:
-    """The command of a process of its own on the same record: it does one thing and says each step that it comes to."""
-    return [sys.executable, "-m", "tests.briefs.doing", server.url, str(office.staging.parent / "columns")]
+def child(server: mariadb.RunningServer, office: Office) -> Iterator[Maker]:
+    """A process that makes processes on the same record: each does one thing and says each step that it comes to."""
+    command = [sys.executable, "-m", "tests.briefs.doing", server.url, str(office.staging.parent / "columns")]
+    paths = os.environ | {"PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}
+    with subprocess.Popen(command, cwd=ROOT, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=paths) as process:
+        yield process
+        assert process.stdin is not None
+        process.stdin.close()
 
 
-def run(command: list[str], *words: str, steps: int | None) -> int:
+def run(maker: Maker, *words: str, steps: int | None) -> int:
     """Run a process and kill it after so many steps (None: let it end); how many steps it came to."""
-    process = subprocess.Popen(
-        [*command, *words], cwd=ROOT, stdout=subprocess.PIPE, text=True, env=os.environ | {"PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}
-    )
-    assert process.stdout is not None
-    came = 0
-    for line in process.stdout:
-        if line.startswith("step"):
-            came += 1
-            if came == steps:
-                os.kill(process.pid, signal.SIGKILL)
-                break
-    process.wait(60)
-    if steps is None:
-        assert process.returncode == 0
+    assert maker.stdin is not None and maker.stdout is not None
+    maker.stdin.write(" ".join(words) + "\n")
+    maker.stdin.flush()
+    number, came, killed, said = int(maker.stdout.readline()), 0, False, ""
+    for said in maker.stdout:
+        if said.startswith("ended"):
+            break
+        came += said.startswith("step") and not killed
+        if came == steps and not killed:
+            killed = True
+            # It may have come to its end just before.
+            with suppress(ProcessLookupError):
+                os.kill(number, signal.SIGKILL)
+    assert killed or said == "ended 0\n", said
     return came
 
 
-def test_publishing_is_all_or_nothing(office: Office, ledger: str, csv_file: Write, child: list[str]) -> None:
+def test_publishing_is_all_or_nothing(office: Office, ledger: str, csv_file: Write, child: Maker) -> None:
     posted(office, ledger, csv_file, *LINES)
     people = tuple(Person(f"p{n}@a.example") for n in range(3))
     few = blocks()[:2]
@@ -79,7 +87,7 @@ def test_publishing_is_all_or_nothing(office: Office, ledger: str, csv_file: Wri
     assert [each.number for each in books.briefs.issues(kept.id)] == list(range(expected, 0, -1))
 
 
-def test_no_mail_goes_out_twice(office: Office, ledger: str, csv_file: Write, child: list[str], tmp_path: Path) -> None:
+def test_no_mail_goes_out_twice(office: Office, ledger: str, csv_file: Write, child: Maker, tmp_path: Path) -> None:
     office = replace(office, now=lambda: datetime.now(UTC))
     posted(office, ledger, csv_file, *LINES)
     kept = keep_brief(office, ledger, brief(blocks=blocks()[:1]), Handing())

@@ -12,6 +12,7 @@ import sys
 import time
 import urllib.request
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -35,6 +36,13 @@ def home(tmp_path_factory: pytest.TempPathFactory) -> Path:
 
 @pytest.fixture(scope="session")
 def address(home: Path) -> Iterator[str]:
+    """Where the application answers that the journeys share."""
+    with running(home) as base:
+        yield base
+
+
+@contextmanager
+def running(home: Path) -> Iterator[str]:
     """Start the application on a free port with a home of its own; Ctrl-C at the end must stop it cleanly."""
     assert (ROOT / "web" / "dist" / "index.html").is_file(), "the front end is not built: use ./lofty test"
     with socket.socket() as probe:
@@ -61,7 +69,12 @@ def address(home: Path) -> Iterator[str]:
 
 @pytest.fixture(scope="session")
 def lines(address: str, home: Path) -> Callable[[str], list[tuple[Any, ...]]]:
-    """Ask the application's own MariaDB: {lines} stands for the demo ledger's lines, {ledger} for its number."""
+    """Ask the application's own MariaDB."""
+    return asking(home)
+
+
+def asking(home: Path) -> Callable[[str], list[tuple[Any, ...]]]:
+    """Ask the MariaDB of an application that runs: {lines} stands for the demo ledger's lines, {ledger} for its number."""
     folder = home / "state" / "mariadb"
     port = json.loads((folder / "running.json").read_text())["port"]
     password = (folder / "password").read_text().strip()

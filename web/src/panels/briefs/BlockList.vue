@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The blocks of a brief in their order: chosen, moved by drag and keys, taken away. */
 import { Bottom, Delete, Top } from "@element-plus/icons-vue";
-import { ref } from "vue";
+import { nextTick, ref } from "vue";
 import type { Block } from "@/contract";
 import { figureNumber } from "@/model/brief";
 import { blockName } from "@/words/briefs";
@@ -36,7 +36,8 @@ function pressed(event: KeyboardEvent, at: number): void {
     const to = at + (event.key === "ArrowUp" ? -1 : 1);
     if (to < 0 || to >= props.blocks.length) return;
     emit("move", at, to);
-    requestAnimationFrame(() => list.value?.querySelectorAll<HTMLElement>(".name")[to]?.focus());
+    // Before the next key is looked at: whoever holds the keys moves one block, not its neighbours.
+    void nextTick(() => list.value?.querySelectorAll<HTMLElement>(".name")[to]?.focus());
   } else if (event.key === "Delete") {
     event.preventDefault();
     emit("remove", at);
