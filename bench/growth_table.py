@@ -141,7 +141,6 @@ def _kernel(home: Path) -> float:
             LineColumns(
                 first_day=manifest.first_day,
                 **{name: arrays[name] for name in ("day", "side", "amount", "line_id")},  # type: ignore[arg-type]
-                **dict.fromkeys(("quantity", "cost", "quantity_missing", "cost_missing")),  # type: ignore[arg-type]
                 dimensions={name: DimensionColumn(arrays[f"code-{name}"], each) for name, each in known.items()},
                 levels={},
                 largest=manifest.largest,

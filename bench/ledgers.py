@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from lofty_abacus.core.calendar.settings import CalendarSettings
-from lofty_abacus.core.lines import DimensionColumn, LineColumns, Members
+from lofty_abacus.core.lines import DimensionColumn, Figure, LineColumns, Members
 from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.statement.ledger import Dimension, LedgerFacts
 from lofty_abacus.core.windows.coverage import FeedCoverage
@@ -40,10 +40,7 @@ def generated(count: int, customers: int = CUSTOMERS) -> tuple[Lines, LineColumn
         day=(lines.day - lines.day[0]).astype(np.uint16),
         side=np.zeros(len(lines), np.uint8),
         amount=lines.amount,
-        quantity=lines.units,
-        cost=lines.cost,
-        quantity_missing=None,
-        cost_missing=None,
+        figures={"quantity": Figure(lines.units), "cost": Figure(lines.cost)},
         line_id=np.arange(1, len(lines) + 1, dtype=np.uint64),
         dimensions={
             "rep": DimensionColumn((lines.rep + 1).astype(np.uint8), members(len(REPS), "Rep ")),

@@ -12,10 +12,11 @@ import numpy as np
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.source import ColumnsSource
-from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members
+from lofty_abacus.core.lines import NO_DAY, DimensionColumn, Figure, Level, LineColumns, Members, day_column
+from lofty_abacus.core.measures.table import FurtherFigure
 from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.segments import Segments, segments_of
-from lofty_abacus.core.statement.ledger import Dimension, LedgerFacts
+from lofty_abacus.core.statement.ledger import Dimension, FurtherDay, LedgerFacts
 from lofty_abacus.core.windows.coverage import FeedCoverage, default_coverage
 from lofty_abacus.core.windows.ranges import EMPTY, DayRange, DaySet
 from lofty_abacus.workers import threads
@@ -24,12 +25,13 @@ WORKERS = threads()
 #: Into how many segments the lines of tests are cut.
 CUTS = (1, 2, 7, 40)
 
+FIGURES = ("quantity", "cost", "freight", "weight")
 ROLES = {"order": "order", "customer": "customer", "product": "product", "rep": "rep", "region": "region"}
 
 
 @dataclass(frozen=True)
 class Line:
-    """A line as a person would write it down; amounts and costs in minor units (cents)."""
+    """A line as a person would write it down; amounts, costs and freights in minor units (cents), weights in tenths."""
 
     day: date
     amount: int
@@ -41,6 +43,9 @@ class Line:
     quantity: int | None = 1
     cost: int | None = None
     is_return: bool | None = None
+    freight: int | None = None
+    weight: int | None = None
+    delivery: date | None = None
 
     @property
     def returned(self) -> bool:
@@ -66,17 +71,28 @@ class SmallLedger:
         known = [day for day in days if day <= self.today]
         covered = self.coverage or (default_coverage(min(days), max(known, default=None)) if days else None)
         feeds = (FeedCoverage("lines", covered, frozenset({"sale", "return"}), self.holes),) if covered else ()
-        has = {name for name in ("quantity", "cost") if any(getattr(line, name) is not None for line in self.lines)}
+        has = {name for name in FIGURES if any(getattr(line, name) is not None for line in self.lines)}
+        delivered = [line.delivery for line in self.lines if line.delivery is not None]
+        by_delivery = [
+            replace(feed, days=default_coverage(min(delivered), min(max(delivered), feed.days.last)), holes=EMPTY)
+            for feed in feeds
+            if delivered
+        ]
         return LedgerFacts(
             name="small",
             version=1,
             currency="EUR",
-            scales=Scales(2, 0),
+            scales=Scales(2, 0, (("freight", 2), ("weight", 1))),
             calendar=self.calendar,
             feeds=feeds,
             dimensions=tuple(Dimension(name, role) for name, role in ROLES.items())
             + tuple(Dimension(name, None, of) for name, (of, _) in self.levels.items()),
             has=frozenset(has),
+            figures=(
+                FurtherFigure("freight", "amount", 2, polarity="more_is_adverse"),
+                FurtherFigure("weight", "quantity", 1, "kg"),
+            ),
+            days=(FurtherDay("delivery", tuple(by_delivery)),) if delivered else (),
         )
 
     @property
@@ -119,15 +135,12 @@ def cut(columns: LineColumns, into: int, seed: int = 0) -> Segments:
 
 
 def _without_what_none_has(part: LineColumns) -> LineColumns:
-    lacking: dict[str, None] = {}
-    for name in ("quantity", "cost"):
-        missing = part.missing(name)
-        if missing is not None and missing.all():
-            lacking |= {name: None, f"{name}_missing": None}
+    figures = {name: each for name, each in part.figures.items() if each.missing is None or not each.missing.all()}
+    days = {name: each for name, each in part.days.items() if (each.numbers() != NO_DAY).any()}
     # A dimension that levels are reached from, or whose ids are counted, came with the first lines.
     needed = {level.of for level in part.levels.values()} | {"order", "customer", "product"}
     kept = {name: each for name, each in part.dimensions.items() if name in needed or each.codes.any()}
-    return replace(part, dimensions=kept, **lacking)  # type: ignore[arg-type]
+    return replace(part, dimensions=kept, figures=figures, days=days)
 
 
 def members_of(keys: Sequence[str | None]) -> Members:
@@ -144,15 +157,12 @@ def columns_of(lines: Sequence[Line], levels: dict[str, tuple[str, dict[str, str
     numbers = [day_number(line.day) for line in ordered]
     first = numbers[0] if numbers else 0
 
-    def optional(name: str) -> tuple[np.ndarray | None, np.ndarray | None]:
-        values = [getattr(line, name) for line in ordered]
-        if all(value is None for value in values):
-            return None, None
+    def figure(values: list[int | None]) -> Figure:
         missing = np.array([value is None for value in values], np.uint8)
-        return np.array([value or 0 for value in values], np.int64), missing if missing.any() else None
+        return Figure(np.array([value or 0 for value in values], np.int64), missing if missing.any() else None)
 
-    quantity, quantity_missing = optional("quantity")
-    cost, cost_missing = optional("cost")
+    figures = {name: [getattr(line, name) for line in ordered] for name in FIGURES}
+    delivered = np.array([NO_DAY if line.delivery is None else day_number(line.delivery) for line in ordered], np.int32)
     found_levels = {}
     for name, (of, mapping) in (levels or {}).items():
         level_keys: list[str | None] = ["", None, *dict.fromkeys(mapping.values())]
@@ -163,10 +173,6 @@ def columns_of(lines: Sequence[Line], levels: dict[str, tuple[str, dict[str, str
         day=np.array([number - first for number in numbers], np.uint16),
         side=np.array([line.returned for line in ordered], np.uint8),
         amount=np.array([line.amount for line in ordered], np.int64),
-        quantity=quantity,
-        cost=cost,
-        quantity_missing=quantity_missing,
-        cost_missing=cost_missing,
         line_id=np.array(at, np.uint64),
         dimensions={
             name: DimensionColumn(
@@ -176,4 +182,6 @@ def columns_of(lines: Sequence[Line], levels: dict[str, tuple[str, dict[str, str
         },
         levels=found_levels,
         roles=dict(ROLES),
+        figures={name: figure(values) for name, values in figures.items() if any(each is not None for each in values)},
+        days={"delivery": day_column(delivered)} if (delivered != NO_DAY).any() else {},
     )

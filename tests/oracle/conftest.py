@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import zlib
+from collections.abc import Collection
 from dataclasses import replace
 
 import pytest
@@ -23,8 +24,8 @@ def in_segments(request: pytest.FixtureRequest, monkeypatch: pytest.MonkeyPatch)
     into = CUTS[zlib.crc32(request.node.nodeid.encode()) % len(CUTS)]
     opened = MariaDbBooks.opened
 
-    def cut_up(books: MariaDbBooks, name: str, version: int | None = None) -> OpenedLedger:
-        found = opened(books, name, version)
+    def cut_up(books: MariaDbBooks, name: str, version: int | None = None, without: Collection[int] = ()) -> OpenedLedger:
+        found = opened(books, name, version, without)
         if into == 1 or not isinstance(found.source, ColumnsSource):
             return found
         key = (id(found.source), into)

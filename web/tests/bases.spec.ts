@@ -18,6 +18,9 @@ function listed(id: number, name: string, parts: Partial<LedgerListed> = {}): Le
 const LEDGER = {
   id: 1,
   currency: "EUR",
+  figures: [],
+  days: [],
+  usual_day: "",
   dimensions: [
     { name: "rep", of: null },
     { name: "customer", of: null },

@@ -68,6 +68,9 @@ const ledger = {
   name: "Shop",
   version: 2,
   feeds: [{ feed: "sales", first: "2026-01-01", last: "2026-09-30", declared: false }],
+  figures: [],
+  days: [],
+  usual_day: "",
   dimensions: [],
 } as unknown as LedgerDescription;
 

@@ -14,6 +14,9 @@ const months = whole({
   bases: [before],
 });
 const LEDGER = {
+  figures: [],
+  days: [],
+  usual_day: "",
   dimensions: [
     { name: "region", role: "region", of: null, members: 3, description: "" },
     { name: "sales_rep", role: "rep", of: null, members: 9, description: "" },

@@ -23,6 +23,9 @@ const OWN = {
   lines: 3,
   first: FIRST,
   measures: [],
+  figures: [],
+  days: [],
+  usual_day: "",
   dimensions: [],
 } as unknown as LedgerDescription;
 

@@ -28,6 +28,10 @@ LAST_OFFSET = 65_535
 FEW_OUT_OF = 64
 #: Stands for "since ever" among the day numbers of a level's changes.
 EVER = -(2**31)
+#: Stands for "none" among day numbers.
+NO_DAY = -(2**31)
+#: What the usual day of the lines is called among their days.
+DAY = "day"
 
 
 @dataclass(frozen=True)
@@ -35,11 +39,13 @@ class Members:
     """The members of a dimension by code. Keys and labels are loaded when first asked for: an order dimension has millions.
 
     size: number of codes, the blank (and for a level the not-mapped) member included.
-    load: gives the keys (None: not mapped) and the labels, each in code order.
+    load: gives the keys (None: not mapped) and the labels, each in code order. in_time: they are periods, whose codes are in
+    the order of time.
     """
 
     size: int
     load: Callable[[], tuple[Sequence[str | None], Sequence[str]]] = field(compare=False)
+    in_time: bool = False
     _ranks: dict[str, NDArray[np.int64]] = field(default_factory=dict, init=False, compare=False, repr=False)
 
     @cached_property
@@ -74,6 +80,8 @@ class Members:
 
     def name_rank(self, order: NameOrder = PLAIN) -> NDArray[np.int64]:
         """Rank of each code in an order of names, i64[size]: ties by label, then key; not mapped last. Kept per language."""
+        if self.in_time:
+            return np.where(np.arange(self.size) == BLANK, self.size, np.arange(self.size))
         if order.language not in self._ranks:
             keys, labels = self._loaded
             names = order.keys(labels)
@@ -143,28 +151,68 @@ def dated_codes(
 
 
 @dataclass(frozen=True)
+class Figure:
+    """A column of figures beside the amount: minor units at its own scale, i64 (or i32 where they are small).
+
+    missing: u8, 1 for lines that have none, whose integer is 0; None: every line has it.
+    """
+
+    values: NDArray[np.int64]
+    missing: NDArray[np.uint8] | None = None
+
+    def taken(self, at: NDArray[np.int64]) -> Figure:
+        """Those of some lines."""
+        return Figure(self.values[at], None if self.missing is None else self.missing[at])
+
+
+@dataclass(frozen=True)
+class DayColumn:
+    """A further day of the lines: u16 offsets from a day number (u32 where they span more); the type's largest: no day."""
+
+    first_day: int
+    offsets: NDArray[np.uint16] | NDArray[np.uint32]
+
+    def taken(self, at: NDArray[np.int64]) -> DayColumn:
+        """Those of some lines."""
+        return DayColumn(self.first_day, self.offsets[at])
+
+    def numbers(self, lines: slice | NDArray[np.int64] = slice(None)) -> NDArray[np.int32]:
+        """Day numbers, i32[lines]; NO_DAY for lines without one."""
+        here = self.offsets[lines]
+        return np.where(here == np.iinfo(here.dtype).max, NO_DAY, here.astype(np.int32) + self.first_day).astype(np.int32)
+
+
+def day_column(numbers: NDArray[np.int32]) -> DayColumn:
+    """A further day as it is kept. numbers: day numbers, i32[n], NO_DAY for none."""
+    given = numbers[numbers != NO_DAY]
+    first = int(given.min()) if len(given) else 0
+    narrow: Any = np.uint16 if not len(given) or int(given.max()) - first < LAST_OFFSET else np.uint32
+    offsets = np.where(numbers == NO_DAY, np.iinfo(narrow).max, numbers.astype(np.int64) - first).astype(narrow)
+    return DayColumn(first, offsets)
+
+
+@dataclass(frozen=True)
 class LineColumns:
     """All columns of some lines of a ledger: a segment of its versions, or all of them.
 
     first_day: day number (since 1970-01-01) of offset 0; day: u16 offsets, ascending.
-    side: u8, 0 sale or 1 return. amount, quantity, cost: i64 minor units at the ledger's scales; where quantity or cost is
-    missing (its *_missing flag, u8, is 1) the integer is 0. line_id: the line's id in the database, u32 or u64.
-    out: u8, 1 for lines that do not count (None: all do). largest: per summed column the largest size, where it is known.
+    side: u8, 0 sale or 1 return. amount: i64 minor units at the ledger's scale. figures: quantity, cost and the ledger's own,
+    by name, those that there are. days: the lines' further days by name; where they lie by one of those, DAY is their usual one.
+    line_id: the line's id in the database, u32 or u64. out: u8, 1 for lines that do not count (None: all do). largest: per
+    summed column the largest size, where it is known.
     """
 
     first_day: int
     day: NDArray[np.uint16]
     side: NDArray[np.uint8]
     amount: NDArray[np.int64]
-    quantity: NDArray[np.int64] | None
-    cost: NDArray[np.int64] | None
-    quantity_missing: NDArray[np.uint8] | None
-    cost_missing: NDArray[np.uint8] | None
     line_id: NDArray[np.uint32] | NDArray[np.uint64]
     dimensions: Mapping[str, DimensionColumn]
     levels: Mapping[str, Level]
     roles: Mapping[str, str] = field(default_factory=dict)
     """Dimension name by role, for the roles whose ids are counted: order, customer, product."""
+    figures: Mapping[str, Figure] = field(default_factory=dict)
+    days: Mapping[str, DayColumn] = field(default_factory=dict)
     out: NDArray[np.uint8] | None = None
     largest: Mapping[str, int] | None = None
     remembered: dict[str, Any] = field(default_factory=dict, compare=False, repr=False)
@@ -180,14 +228,23 @@ class LineColumns:
 
     def values(self, column: str) -> NDArray[np.int64]:
         """A summed column. Raises ColumnsError where the ledger has none of that name."""
-        found = {"amount": self.amount, "quantity": self.quantity, "cost": self.cost}.get(column)
-        if found is None:
+        if column == "amount":
+            return self.amount
+        if column not in self.figures:
             raise ColumnsError(f"there is no column {column!r}")
-        return found
+        return self.figures[column].values
 
     def missing(self, column: str) -> NDArray[np.uint8] | None:
         """The flags of lines that lack a column; None where every line has it."""
-        return {"quantity": self.quantity_missing, "cost": self.cost_missing}.get(column)
+        return self.figures[column].missing if column in self.figures else None
+
+    def day_numbers(self, name: str, lines: slice | NDArray[np.int64] = slice(None)) -> NDArray[np.int32]:
+        """A day of some lines: DAY, or a further one by name. i32[lines]; NO_DAY for lines without it."""
+        if name in self.days:
+            return self.days[name].numbers(lines)
+        if name != DAY:
+            raise ColumnsError(f"there is no day {name!r}")
+        return self.day[lines].astype(np.int32) + np.int32(self.first_day)
 
     def members(self, name: str) -> Members:
         """The members of a dimension or level."""
@@ -213,11 +270,9 @@ class LineColumns:
             day=self.day[at],
             side=self.side[at],
             amount=self.amount[at],
-            quantity=some(self.quantity),
-            cost=some(self.cost),
-            quantity_missing=some(self.quantity_missing),
-            cost_missing=some(self.cost_missing),
             line_id=self.line_id[at],
+            figures={name: each.taken(at) for name, each in self.figures.items()},
+            days={name: each.taken(at) for name, each in self.days.items()},
             dimensions={name: DimensionColumn(each.codes[at], each.members) for name, each in self.dimensions.items()},
             levels={name: replace(each, codes=some(each.codes)) for name, each in self.levels.items()},
             out=some(self.out),
@@ -249,7 +304,7 @@ class LineColumns:
 
     def has(self, name: str) -> bool:
         """Whether there is a summed column of this name."""
-        return {"amount": self.amount, "quantity": self.quantity, "cost": self.cost}[name] is not None
+        return name == "amount" or name in self.figures
 
     def bound_of(self, name: str) -> int:
         """What no sum of a summed column exceeds in size: max|value| x n."""

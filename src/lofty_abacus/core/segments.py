@@ -6,7 +6,7 @@ segments are added cell by cell, and ids that several of them hold are found by 
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -14,10 +14,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from lofty_abacus.core.lines import BLANK, DimensionColumn, LineColumns, Members
+from lofty_abacus.core.lines import BLANK, NO_DAY, DimensionColumn, Figure, LineColumns, Members, day_column
 from lofty_abacus.core.money import INT64_MAX
-
-SUMMED = ("amount", "quantity", "cost")
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,7 +70,8 @@ class Segments:
     @cached_property
     def one_word(self) -> Mapping[str, bool]:
         """Per column, whether any sum of it over all segments fits int64: sum of max|value| x n < 2^63 (section 2)."""
-        return {name: sum(each.bound_of(name) for each in self.each) <= INT64_MAX for name in SUMMED if self.first.has(name)}
+        names = ("amount", *self.first.figures)
+        return {name: sum(each.bound_of(name) for each in self.each) <= INT64_MAX for name in names}
 
     @cached_property
     def scattered_orders(self) -> NDArray[np.uint8]:
@@ -107,22 +106,25 @@ def segments_of(parts: Sequence[LineColumns], members: Mapping[str, Members]) ->
 
     members: of every dimension that the version's lines have, in their order.
     """
-    summed = [name for name in ("quantity", "cost") if any(part.has(name) for part in parts)]
-    return Segments(tuple(_alike(part, members, summed) for part in parts))
+    figures = list(dict.fromkeys(name for part in parts for name in part.figures))
+    days = list(dict.fromkeys(name for part in parts for name in part.days))
+    return Segments(tuple(_alike(part, members, figures, days) for part in parts))
 
 
-def _alike(part: LineColumns, members: Mapping[str, Members], summed: Iterable[str]) -> LineColumns:
-    lacking = [name for name in summed if not part.has(name)]
+def _alike(part: LineColumns, members: Mapping[str, Members], figures: Sequence[str], days: Sequence[str]) -> LineColumns:
     missing = [name for name in members if name not in part.dimensions]
-    if not lacking and not missing:
+    if not missing and len(part.figures) == len(figures) and len(part.days) == len(days):
         return part
     count = len(part)
-    figures: dict[str, Any] = {}
-    for name in lacking:
-        figures |= {name: np.zeros(count, np.int32), f"{name}_missing": np.ones(count, np.uint8)}
+    none: Any = np.zeros(count, np.int32)
     blank = {name: DimensionColumn(np.zeros(count, np.uint8), members[name]) for name in missing}
     own = {**part.dimensions, **blank}
-    return replace(part, dimensions={name: own[name] for name in members}, **figures)
+    return replace(
+        part,
+        dimensions={name: own[name] for name in members},
+        figures={name: part.figures.get(name) or Figure(none, np.ones(count, np.uint8)) for name in figures},
+        days={name: part.days.get(name) or day_column(np.full(count, NO_DAY, np.int32)) for name in days},
+    )
 
 
 def joined(parts: Sequence[LineColumns]) -> LineColumns:
@@ -155,16 +157,20 @@ def joined(parts: Sequence[LineColumns]) -> LineColumns:
         day=days[at].astype(np.uint16),
         side=together([part.side for part in filled]),
         amount=together([part.amount for part in filled]),
-        quantity=together([part.quantity for part in filled]),
-        cost=together([part.cost for part in filled]),
-        quantity_missing=together([part.quantity_missing for part in filled]),
-        cost_missing=together([part.cost_missing for part in filled]),
         line_id=ids[at].astype(narrow),
         dimensions={
             name: DimensionColumn(together([part.dimensions[name].codes for part in filled]), like.dimensions[name].members)
             for name in names
         },
         levels=levels,
+        figures={
+            name: Figure(
+                together([part.figures[name].values for part in filled]),
+                together([part.figures[name].missing for part in filled]),
+            )
+            for name in like.figures
+        },
+        days={name: day_column(together([part.days[name].numbers() for part in filled])) for name in like.days},
         out=None,
         largest=None,
         remembered={},

@@ -15,7 +15,7 @@ from lofty_abacus.export.harmless import harmless
 from lofty_abacus.export.layout import Layout, laid_out
 from lofty_abacus.export.lines import Line, lines_of, slots_of
 from lofty_abacus.export.showing import shown_text
-from lofty_abacus.telling.headings import LONGEST_INNER, plain_heading
+from lofty_abacus.telling.headings import LONGEST_INNER, period_label, plain_heading
 from lofty_abacus.telling.measures import along_heading
 from lofty_abacus.telling.names import capital, level_name, measure_name, period_words, reason_words
 from lofty_abacus.telling.sentence import sentence_parts
@@ -92,7 +92,7 @@ def marks_of(answer: Answer) -> dict[int, str]:
 def _facts(answer: Answer, statement: Statement, layout: Layout) -> list[tuple[str, str]]:
     """What every line of an exact table says: the as-of date, the ledger and its version, what is counted and shown."""
     parts = sentence_parts(statement, answer)
-    chosen = [*(each.words for each in parts if each.part in ("filters", "limits")), *hidden_words(layout)]
+    chosen = [*(each.words for each in parts if each.part in ("day", "filters", "conditions", "limits")), *hidden_words(layout)]
     return [
         ("as of", answer.as_of.isoformat()),
         ("ledger", harmless(answer.ledger)),
@@ -180,7 +180,7 @@ def _path_in_words(row: Row, answer: Answer, statement: Statement) -> list[str]:
                 period_words(key) if key and len(key) > LONGEST_INNER else f"{capital(GRAINS[level.time])} {int(key or 0)}"
             )
     if isinstance(statement.rows[len(row.path) - 1], str):
-        found[-1] = row.label
+        found[-1] = period_label(row.label, statement.rows[len(row.path) - 1])
     elif answer.periods and row.slot:
         cut = cut_words(answer.periods[row.slot].windows[0])
         found[-1] += f", {cut}" if cut else ""

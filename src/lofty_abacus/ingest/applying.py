@@ -10,7 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core.days import day_number, day_of
-from lofty_abacus.ingest.dates import FIRST_DAY, LAST_DAY, month_end, part_of_date, read_date
+from lofty_abacus.core.lines import NO_DAY
+from lofty_abacus.ingest.dates import FIRST_DAY, LAST_DAY, DateFormat, month_end, part_of_date, read_date
 from lofty_abacus.ingest.exchanging import Exchange, currencies_of, exchanged, given_of
 from lofty_abacus.ingest.figures import (
     LEAST_AMOUNT_SCALE,
@@ -22,14 +23,12 @@ from lofty_abacus.ingest.figures import (
     computed_costs,
     numbers_of,
 )
-from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, Correction, FileMapping, Merge
+from lofty_abacus.ingest.mapping import FURTHER_FIGURES, LINE_DIMENSIONS, Correction, FileMapping, Merge
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.repeats import Repeats
 from lofty_abacus.ingest.setting_aside import set_aside
 from lofty_abacus.ingest.staged import Foreign, Given, Numbers, StagedLines
 from lofty_abacus.ingest.table import TextColumn, TextTable
-
-_NO_DAY = np.iinfo(np.int32).min
 
 
 @dataclass(frozen=True)
@@ -64,7 +63,7 @@ def stage_lines(table: TextTable, mapping: FileMapping, applying: Applying | Non
     applying = applying or Applying()
     table = corrected(table, (*mapping.corrections, *applying.corrections))
     day = days_of(table, mapping, applying.zone)
-    table, aside = set_aside(table, day == _NO_DAY)
+    table, aside = set_aside(table, day == NO_DAY)
     if aside:
         day = days_of(table, mapping, applying.zone)
     problems = Problems(table)
@@ -81,6 +80,13 @@ def stage_lines(table: TextTable, mapping: FileMapping, applying: Applying | Non
     quantity = numbers_of(problems, quantity_use, 0, manners, required=False)[0] if quantity_use else None
     cost, read = _costs(problems, mapping, manners)
     beside.append(read)
+    own: dict[str, Numbers] = {}
+    for use in mapping.columns:
+        if use.role in FURTHER_FIGURES:
+            least = LEAST_AMOUNT_SCALE if use.role == "further_amount" else 0
+            own[use.name], read = numbers_of(problems, use, least, manners, required=False)
+            beside.append(read)
+    own_days = _own_days(problems, mapping, applying.zone)
     given: Given | None = None
     foreign: tuple[Foreign, ...] = ()
     exchange = Exchange(applying.currency, mapping)
@@ -90,6 +96,9 @@ def stage_lines(table: TextTable, mapping: FileMapping, applying: Applying | Non
         given = given_of(exchange, names, places, day, amount)
         amount = exchanged(problems, exchange, names, places, day, amount, "amount")
         cost = exchanged(problems, exchange, names, places, day, cost, "cost") if cost is not None else None
+        for use in mapping.columns:
+            if use.role == "further_amount":
+                own[use.name] = exchanged(problems, exchange, names, places, day, own[use.name], use.column)
     repeated, identical = _repeats(problems, mapping, applying)
     kept = np.flatnonzero(problems.usable)
     marked = _marked(table, mapping)[kept]
@@ -129,7 +138,32 @@ def stage_lines(table: TextTable, mapping: FileMapping, applying: Applying | Non
         set_aside=aside,
         given=given.taken(kept, turned) if given is not None else None,
         foreign=foreign,
+        figures={name: taken(numbers) for name, numbers in own.items()},
+        days={name: numbers[kept] for name, numbers in own_days.items()},
     )
+
+
+def _own_days(problems: Problems, mapping: FileMapping, zone: str) -> dict[str, NDArray[np.int32]]:
+    """The days of the ledger's own by name: a blank one is none; what cannot be read is a problem."""
+    found = {}
+    for use in mapping.columns:
+        if use.role != "further_day":
+            continue
+        assert use.date_format is not None, "the mapping was checked"
+        column = column_of(problems.table, use)
+        numbers = _numbers_of_days(column, use.date_format, zone)
+        read_as = use.date_format.replace("_", ", ")
+        reason = f"is no day from {FIRST_DAY.year} to {LAST_DAY.year} read as {read_as}"
+        for at in np.flatnonzero((numbers == NO_DAY) & ~column.blank).tolist():
+            problems.add(at, use.column, column.text(at), reason)
+        found[use.name] = numbers
+    return found
+
+
+def _numbers_of_days(column: TextColumn, written: DateFormat, zone: str) -> NDArray[np.int32]:
+    days = [read_date(text, written, zone) for text in column.texts]
+    numbers = [day_number(day) if day is not None and FIRST_DAY <= day <= LAST_DAY else NO_DAY for day in days]
+    return np.array(numbers, np.int32)[column.codes] if numbers else np.empty(0, np.int32)
 
 
 def _costs(problems: Problems, mapping: FileMapping, manners: Manners) -> tuple[Numbers | None, Read | None]:
@@ -189,10 +223,7 @@ def days_of(table: TextTable, mapping: FileMapping, zone: str) -> NDArray[np.int
     if use is None:
         return _days_of_parts(table, mapping)
     assert use.date_format is not None, "the mapping was checked"
-    column = column_of(table, use)
-    days = [read_date(text, use.date_format, zone) for text in column.texts]
-    numbers = [day_number(day) if day is not None and FIRST_DAY <= day <= LAST_DAY else _NO_DAY for day in days]
-    return np.array(numbers, np.int32)[column.codes] if numbers else np.empty(0, np.int32)
+    return _numbers_of_days(column_of(table, use), use.date_format, zone)
 
 
 def _days_of_parts(table: TextTable, mapping: FileMapping) -> NDArray[np.int32]:
@@ -213,15 +244,15 @@ def _days_of_parts(table: TextTable, mapping: FileMapping) -> NDArray[np.int32]:
 def _day_of_parts(key: int, *, with_day: bool) -> int:
     year, month, day = key // 10_000, key // 100 % 100, key % 100
     if not year or not month or (with_day and not day):
-        return int(_NO_DAY)
+        return NO_DAY
     end = month_end(year, month)
     if day > end.day:
-        return int(_NO_DAY)
+        return NO_DAY
     return day_number(end.replace(day=day) if with_day else end)
 
 
 def _add_undated(problems: Problems, mapping: FileMapping, day: NDArray[np.int32]) -> None:
-    bad = np.flatnonzero(day == _NO_DAY).tolist()
+    bad = np.flatnonzero(day == NO_DAY).tolist()
     if not bad:
         return
     date_use = mapping.with_role("date")

@@ -6,10 +6,23 @@ from dataclasses import replace
 from datetime import date
 
 from lofty_abacus.core.errors import NotExactError
+from lofty_abacus.core.lines import DAY
+from lofty_abacus.core.measures.expressions import WORDS
+from lofty_abacus.core.measures.table import MEASURES
 from lofty_abacus.core.money import decimal_parts
+from lofty_abacus.core.statement.conditions import AS_OF
 from lofty_abacus.ingest.currencies import CODES
 from lofty_abacus.ingest.encodings import ENCODINGS
-from lofty_abacus.ingest.mapping import DATE_PARTS, LINE_DIMENSIONS, NUMBERS, FileMapping, Role, plain_name
+from lofty_abacus.ingest.mapping import (
+    DATE_PARTS,
+    FURTHER,
+    FURTHER_FIGURES,
+    LINE_DIMENSIONS,
+    NUMBERS,
+    FileMapping,
+    Role,
+    plain_name,
+)
 from lofty_abacus.ingest.problems import MappingError
 from lofty_abacus.ingest.table import FileTable
 
@@ -19,7 +32,7 @@ _ONCE: tuple[Role, ...] = (
     "line",
     "marker",
     *(role for role in LINE_DIMENSIONS if role != "dimension"),
-    *NUMBERS,
+    *(role for role in NUMBERS if role not in FURTHER_FIGURES),
     "currency",
     "key",
     "valid_from",
@@ -28,6 +41,9 @@ _ONCE: tuple[Role, ...] = (
 LONGEST_RATE = 24
 MOST_RATE_DECIMALS = 9
 _PLAIN_DESCRIPTION = 400
+LONGEST_UNIT = 20
+#: What no figure or day of a ledger's own can be called: the measures, the columns of every line, and words of statements.
+TAKEN_NAMES = frozenset({*MEASURES, *WORDS, DAY, AS_OF, "amount", "quantity", "cost", "lines", "side", "id"})
 
 
 def check_choice(table: FileTable, mapping: FileMapping) -> None:
@@ -68,7 +84,7 @@ def check_mapping(table: FileTable, mapping: FileMapping) -> None:
 def _check_names(table: FileTable, mapping: FileMapping) -> None:
     if mapping.reading.encoding is not None and mapping.reading.encoding not in ENCODINGS:
         raise MappingError(table.file, "encoding", f"{mapping.reading.encoding!r} is not known.", f"Use {', '.join(ENCODINGS)}.")
-    names = [use.name for use in mapping.columns if use.role in (*LINE_DIMENSIONS, "level")]
+    names = [use.name for use in mapping.columns if use.role in (*LINE_DIMENSIONS, "level", *FURTHER)]
     for each in mapping.rates:
         _check_rate(table, each.currency, each.rate)
     if mapping.currency is not None and mapping.currency not in CODES:
@@ -76,7 +92,12 @@ def _check_names(table: FileTable, mapping: FileMapping) -> None:
     for name in names:
         if name != plain_name(name) or names.count(name) > 1:
             why = "is used twice" if names.count(name) > 1 else "is no plain name"
-            raise MappingError(table.file, name, f"the dimension name {why}.", "Use letters, digits and _; each once.")
+            raise MappingError(table.file, name, f"the name {why}.", "Use letters, digits and _; each once.")
+    for use in mapping.columns:
+        if use.role in FURTHER and use.name in TAKEN_NAMES:
+            raise MappingError(table.file, use.column, f"{use.name!r} means something else already.", "Give it another name.")
+        if len(use.unit) > LONGEST_UNIT:
+            raise MappingError(table.file, use.column, "its unit is too long.", f"Use {LONGEST_UNIT} characters.")
 
 
 def _check_rate(table: FileTable, currency: str, rate: str) -> None:
@@ -142,7 +163,7 @@ def _check_lines(table: FileTable, mapping: FileMapping) -> None:
         if mapping.with_role(role) is None:
             raise MappingError(table.file, role, "no column is given for it.", f"Say which column is the {role}.")
     for use in mapping.columns:
-        if use.role == "date" and use.date_format is None:
+        if use.role in ("date", "further_day") and use.date_format is None:
             raise MappingError(
                 table.file, use.column, "its dates can be read in more than one way.", "Say which number is the day."
             )

@@ -145,6 +145,58 @@ VALID_WORDS = (
 )
 #: Headings of rates of currencies.
 RATE_WORDS = ("rate", "fx", "fx_rate", "exchange_rate", "kurs", "wechselkurs", "cours", "taux", "cambio", "tipo_de_cambio")
+#: Words in the headings of amounts beside the one that is reported: what they are, they are not the cost of what was sold.
+FURTHER_AMOUNT_WORDS = (
+    "freight", "shipping", "postage", "delivery", "handling", "tax", "vat", "gst", "duty", "customs", "fee", "fees", "surcharge",
+    "commission", "bonus", "deposit", "insurance", "list", "gross", "fracht", "versand", "porto", "steuer", "mwst", "zoll",
+    "gebuhr", "provision", "brutto", "port", "taxe", "tva", "frais", "iva", "flete", "envio", "bruto",
+)  # fmt: skip
+#: Of these, those of which more is bad for whoever sells.
+ADVERSE_WORDS = (
+    "freight", "shipping", "postage", "handling", "tax", "vat", "gst", "duty", "customs", "fee", "fees", "commission",
+    "fracht", "versand", "porto", "steuer", "mwst", "zoll", "gebuhr", "provision", "port", "taxe", "tva", "frais", "iva", "flete",
+    "envio",
+)  # fmt: skip
+#: Words in the headings of quantities beside the one that is sold, with the unit that they are counted in.
+FURTHER_QUANTITY_WORDS = {
+    "hours": "h", "hrs": "h", "stunden": "h", "heures": "h", "horas": "h", "minutes": "min", "weight": "kg", "kg": "kg",
+    "gewicht": "kg", "poids": "kg", "peso": "kg", "tonnes": "t", "litres": "l", "liters": "l", "km": "km", "distance": "km",
+    "pallets": "pallets", "boxes": "boxes", "cartons": "cartons", "pages": "pages", "volume": "",
+}  # fmt: skip
+#: Words in the headings of rates and prices of one: they add up to nothing.
+NO_SUM_WORDS = (
+    "rate",
+    "pct",
+    "percent",
+    "percentage",
+    "ratio",
+    "index",
+    "score",
+    "margin",
+    "unit",
+    "per",
+    "satz",
+    "prozent",
+    "taux",
+)
+#: Headings of the day that counts, whatever other days stand beside it.
+USUAL_DAY_WORDS = (
+    "date",
+    "day",
+    "datum",
+    "fecha",
+    "data",
+    "jour",
+    "sale_date",
+    "transaction_date",
+    "return_date",
+    "verkaufsdatum",
+)
+
+
+def words_of(header: str) -> set[str]:
+    """The words of a heading."""
+    return set(plain_name(header).split("_"))
 
 
 def score(header: str, role: Role) -> int:

@@ -8,6 +8,7 @@ import unicodedata
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from lofty_abacus.core.measures.table import Polarity
 from lofty_abacus.ingest.dates import DateFormat, grain_of
 from lofty_abacus.ingest.numbers import DecimalMark, RateWritten
 
@@ -29,6 +30,9 @@ Role = Literal[
     "quantity",
     "amount",
     "cost",
+    "further_amount",
+    "further_quantity",
+    "further_day",
     "unit_cost",
     "price",
     "discount",
@@ -44,7 +48,12 @@ Role = Literal[
     "not_used",
 ]
 LINE_DIMENSIONS: tuple[Role, ...] = ("order", "rep", "region", "product", "customer", "channel", "dimension")
-NUMBERS: tuple[Role, ...] = ("quantity", "amount", "cost", "unit_cost", "price", "discount", "discount_rate", "rate")
+#: Figures and days of the ledger's own, each under a name of its own (semantics, section 1).
+FURTHER_FIGURES: tuple[Role, ...] = ("further_amount", "further_quantity")
+FURTHER: tuple[Role, ...] = (*FURTHER_FIGURES, "further_day")
+NUMBERS: tuple[Role, ...] = (
+    "quantity", "amount", "cost", "unit_cost", "price", "discount", "discount_rate", "rate", *FURTHER_FIGURES,
+)  # fmt: skip
 DATE_PARTS: tuple[Role, ...] = ("date_year", "date_month", "date_day")
 
 
@@ -54,7 +63,8 @@ class ColumnUse:
 
     name: the dimension's or level's name; for `key` the dimension that the lookup's keys belong to; for `level_name` the level
     whose members it names. date_format, decimal_mark: null while the analyst must choose. description: what the dimension or
-    figure means in this ledger (whose region: the customer's or the rep's).
+    figure means in this ledger (whose region: the customer's or the rep's). unit: what a quantity of the ledger's own is counted
+    in. polarity: whether more of a figure of its own is good, bad or neither.
     """
 
     column: str
@@ -63,6 +73,8 @@ class ColumnUse:
     date_format: DateFormat | None = None
     decimal_mark: DecimalMark | None = None
     description: str = ""
+    unit: str = ""
+    polarity: Polarity = "neutral"
 
 
 @dataclass(frozen=True)

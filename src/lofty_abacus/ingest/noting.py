@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from lofty_abacus.ingest.contents import has_parts_of_one
 from lofty_abacus.ingest.dates import has_short_years, read_date, zones_of
 from lofty_abacus.ingest.mapping import FileMapping
-from lofty_abacus.ingest.proposing import has_parts_of_one
 from lofty_abacus.ingest.table import TextColumn, TextTable
 
 

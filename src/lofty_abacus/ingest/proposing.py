@@ -5,22 +5,53 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
-from weakref import WeakKeyDictionary
 
 import numpy as np
 
+from lofty_abacus.core.measures.table import Polarity
+from lofty_abacus.ingest.contents import (
+    MOST_NUMBERS_READ,
+    MOST_TEXTS_READ,
+    day_formats,
+    decimals_seen,
+    facts_of,
+    formats_of,
+    has_percent_signs,
+    is_unique,
+    marks_of,
+    values_of,
+)
 from lofty_abacus.ingest.currencies import currency_of
-from lofty_abacus.ingest.dates import PERIOD_FORMATS, DateFormat, date_formats, month_of, part_of_date, serial_dates
-from lofty_abacus.ingest.headings import PART_WORDS, RATE_WORDS, VALID_WORDS, WORDS, names_exactly, score
-from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, NUMBERS, ColumnUse, FileKind, FileMapping, Role, plain_name
-from lofty_abacus.ingest.numbers import DecimalMark, RateWritten, decimal_marks, read_number
+from lofty_abacus.ingest.dates import month_of, part_of_date
+from lofty_abacus.ingest.fitting import TAKEN_NAMES
+from lofty_abacus.ingest.headings import (
+    ADVERSE_WORDS,
+    FURTHER_QUANTITY_WORDS,
+    PART_WORDS,
+    RATE_WORDS,
+    VALID_WORDS,
+    WORDS,
+    names_exactly,
+    score,
+    words_of,
+)
+from lofty_abacus.ingest.mapping import (
+    FURTHER,
+    FURTHER_FIGURES,
+    LINE_DIMENSIONS,
+    NUMBERS,
+    ColumnUse,
+    FileKind,
+    FileMapping,
+    Role,
+    plain_name,
+)
+from lofty_abacus.ingest.numbers import RateWritten, decimal_marks, read_number
+from lofty_abacus.ingest.proposing_further import further_role, usual_day
 from lofty_abacus.ingest.roles import RULES
-from lofty_abacus.ingest.setting_aside import says_total
 from lofty_abacus.ingest.table import TextColumn, TextTable
 
 _RETURN_WORDS = ("return", "refund", "credit")
-MOST_TEXTS_READ = 20_000
-MOST_NUMBERS_READ = 5_000
 #: Where between a tenth and nine tenths of the returns have negative figures, their sign is asked for.
 CLEAR_SHARE = 0.9
 MOST_MARKS = 12
@@ -78,7 +109,7 @@ def _each_name_once(columns: Sequence[ColumnUse]) -> tuple[ColumnUse, ...]:
     taken: set[str] = set()
     found = []
     for use in columns:
-        if use.role in (*LINE_DIMENSIONS, "level"):
+        if use.role in (*LINE_DIMENSIONS, "level", *FURTHER):
             name, at = use.name, 1
             while name in taken:
                 at += 1
@@ -93,7 +124,7 @@ def _rate_written(column: TextColumn | None) -> RateWritten:
     """As parts of 100 where the heading has a percent sign or a figure lies above 1."""
     if column is None:
         return "fraction"
-    marks = _marks(column)
+    marks = marks_of(column)
     values = [read_number(text, marks[0]) for text in column.texts[:MOST_NUMBERS_READ]] if marks else []
     large = any(value and abs(value[0]) > 10 ** value[1] for value in values)
     return "percent" if large or "%" in column.header else "fraction"
@@ -107,12 +138,12 @@ def refreshed(mapping: FileMapping, table: TextTable) -> FileMapping:
     columns = []
     for use in mapping.columns:
         column = table.column(use.column)
-        if column is not None and use.role in ("date", "valid_from"):
-            found = _formats(column)
+        if column is not None and use.role in ("date", "valid_from", "further_day"):
+            found = formats_of(column)
             if use.date_format not in found:
                 use = replace(use, date_format=found[0] if len(found) == 1 else None)
         elif column is not None and use.role in NUMBERS:
-            marks = _marks(column)
+            marks = marks_of(column)
             if use.decimal_mark not in marks and marks:
                 use = replace(use, decimal_mark=marks[0] if len(marks) == 1 else None)
         columns.append(use)
@@ -138,9 +169,9 @@ def kind_of(table: TextTable) -> FileKind:
     """
     if _is_rates(table):
         return "rates"
-    dated = [column for column in table.columns if _formats(column)]
+    dated = [column for column in table.columns if formats_of(column)]
     valid_from = [column for column in dated if plain_name(column.header) in VALID_WORDS]
-    has_amount = any(score(column.header, "amount") and _marks(column) for column in table.columns)
+    has_amount = any(score(column.header, "amount") and marks_of(column) for column in table.columns)
     if len(dated) == len(valid_from) == 1 and not has_amount and dated[0] is not table.columns[0]:
         return "lookup"
     has_date = bool(dated) or len(_date_parts(table)) > 1
@@ -150,7 +181,7 @@ def kind_of(table: TextTable) -> FileKind:
     if any(word in table.file.lower() for word in _RETURN_WORDS):
         return "returns"
     # A column of few values tells returns line by line; a column of figures counts them.
-    telling = (column for column in table.columns if len(column.texts) > MOST_MARKS and not _marks(column))
+    telling = (column for column in table.columns if len(column.texts) > MOST_MARKS and not marks_of(column))
     return "returns" if any(word in column.header.lower() for column in telling for word in _RETURN_WORDS) else "sales"
 
 
@@ -159,7 +190,7 @@ def _is_rates(table: TextTable) -> bool:
     if len(table.columns) > 4:
         return False
     currencies = [column for column in table.columns if _says_currency(column)]
-    rates = [column for column in table.columns if plain_name(column.header) in RATE_WORDS and _marks(column)]
+    rates = [column for column in table.columns if plain_name(column.header) in RATE_WORDS and marks_of(column)]
     return len(currencies) == 1 and len(rates) == 1
 
 
@@ -173,10 +204,10 @@ def _rate_columns(table: TextTable) -> tuple[ColumnUse, ...]:
     for column in table.columns:
         if _says_currency(column):
             uses.append(ColumnUse(column.header, "currency"))
-        elif plain_name(column.header) in RATE_WORDS and _marks(column):
+        elif plain_name(column.header) in RATE_WORDS and marks_of(column):
             uses.append(_use(column, "rate"))
         else:
-            uses.append(_use(column, "date") if _formats(column) else ColumnUse(column.header, "not_used"))
+            uses.append(_use(column, "date") if formats_of(column) else ColumnUse(column.header, "not_used"))
     return tuple(uses)
 
 
@@ -196,9 +227,12 @@ def _date_parts(table: TextTable) -> dict[str, Role]:
 
 
 def _line_columns(table: TextTable, around: Around) -> tuple[ColumnUse, ...]:
-    roles: dict[str, Role] = {} if any(_days(column) for column in table.columns) else _date_parts(table)
+    roles: dict[str, Role] = {} if any(day_formats(column) for column in table.columns) else _date_parts(table)
     keys = {column.header for column in table.columns if around.is_key(column)}
-    facts = {column.header: (False, False) if column.header in keys else _facts(column) for column in table.columns}
+    facts = {column.header: (False, False) if column.header in keys else facts_of(column) for column in table.columns}
+    if not roles:
+        usual = usual_day(table)
+        roles = {usual.header: "date"} if usual is not None else {}
     pairs = sorted(
         ((-score(column.header, role), at, role) for at, column in enumerate(table.columns) for role in WORDS),
         key=lambda pair: (pair[0], pair[1]),
@@ -221,7 +255,7 @@ def _line_columns(table: TextTable, around: Around) -> tuple[ColumnUse, ...]:
     named = {column.header: plain_name(column.header) for column in table.columns if column.header in keys}
     return tuple(
         replace(use, name=named[use.column]) if use.role == "dimension" and use.column in named else use
-        for use in (_use(column, roles.get(column.header)) for column in table.columns)
+        for use in (_use(column, roles.get(column.header), further=column.header not in keys) for column in table.columns)
     )
 
 
@@ -231,38 +265,20 @@ def _fits(column: TextColumn, role: Role, *, is_number: bool) -> bool:
         case "marker":
             return bool(_return_marks(column))
         case "date":
-            return bool(_formats(column))
+            return bool(formats_of(column))
         case "currency":
             return _says_currency(column)
         case "line":
-            return _is_unique(column)
+            return is_unique(column)
+        case "cost" | "amount":
+            # Freight and tax are amounts of their own, whatever is said of them beside.
+            return is_number and (names_exactly(column.header, role) or not words_of(column.header) & {*ADVERSE_WORDS})
         case "discount_rate":
             return is_number or has_percent_signs(column)
         case "discount":
             return is_number or has_percent_signs(column)
         case _:
             return is_number if role in NUMBERS else True
-
-
-def _is_unique(column: TextColumn) -> bool:
-    """Whether a column can be the id of lines: a number within its order repeats with every order."""
-    filled = len(column.codes)
-    return not filled or 2 * len(np.unique(column.codes)) > filled
-
-
-def has_percent_signs(column: TextColumn) -> bool:
-    """Whether a column's figures are all written with a percent sign."""
-    texts = [text.strip() for text in column.texts[:MOST_NUMBERS_READ] if text.strip()]
-    return bool(texts) and all(text.endswith("%") for text in texts)
-
-
-def has_parts_of_one(column: TextColumn) -> bool:
-    """Whether a column's figures all lie between 0 and 1, and not all are 0: they may be rates."""
-    texts = [text.strip() for text in column.texts[:MOST_NUMBERS_READ] if text.strip()]
-    marks = _marks(column)
-    values = [read_number(text, marks[0]) for text in texts] if marks else []
-    parts = [value for value in values if value is not None]
-    return bool(parts) and all(0 <= value[0] < 10 ** value[1] for value in parts) and any(value[0] for value in parts)
 
 
 def _fill_by_content(table: TextTable, facts: dict[str, tuple[bool, bool]], roles: dict[str, Role]) -> None:
@@ -277,7 +293,7 @@ def _fill_by_content(table: TextTable, facts: dict[str, tuple[bool, bool]], role
     if "amount" not in roles.values() and not {"quantity", "price"} <= set(roles.values()) and not empty:
         numbers = [column for column in free if facts[column.header][0] and not facts[column.header][1]]
         if numbers:
-            roles[max(numbers, key=_decimals_seen).header] = "amount"
+            roles[max(numbers, key=decimals_seen).header] = "amount"
     if "quantity" not in roles.values():
         counts = [
             column
@@ -296,26 +312,27 @@ def _looks_counted(column: TextColumn, facts: tuple[bool, bool]) -> bool:
     return all(value is not None and value[1] == 0 and abs(value[0]) < 1000 for value in values)
 
 
-def _decimals_seen(column: TextColumn) -> int:
-    marks = _marks(column)
-    values = [read_number(text, marks[0]) for text in column.texts[:1000]] if marks else []
-    return sum(value[1] for value in values if value)
-
-
 def use_as(column: TextColumn, role: Role) -> ColumnUse:
     """A column in a role: its name by the role's rule, and how its values are written where its content leaves no doubt."""
     rule = RULES[role]
     name = {"itself": plain_name(column.header), "role": role, "nothing": ""}[rule.named]
     date_format = decimal_mark = None
     if rule.written == "date":
-        formats = _formats(column)
+        formats = formats_of(column)
         date_format = formats[0] if len(formats) == 1 else None
     elif rule.written == "number":
         # A rate is written with a percent sign or without.
-        bare = [text.strip().removesuffix("%") for text in _values(column)[:MOST_NUMBERS_READ]]
-        marks = decimal_marks(bare) if role == "discount_rate" else _marks(column)
+        bare = [text.strip().removesuffix("%") for text in values_of(column)[:MOST_NUMBERS_READ]]
+        marks = decimal_marks(bare) if role == "discount_rate" else marks_of(column)
         decimal_mark = marks[0] if len(marks) == 1 else None
-    return ColumnUse(column.header, role, name, date_format, decimal_mark)
+    found = ColumnUse(column.header, role, name, date_format, decimal_mark)
+    if role not in FURTHER:
+        return found
+    words = words_of(column.header)
+    unit = next((FURTHER_QUANTITY_WORDS[word] for word in words if word in FURTHER_QUANTITY_WORDS), "")
+    polarity: Polarity = "more_is_adverse" if words & {*ADVERSE_WORDS} and role in FURTHER_FIGURES else "neutral"
+    free = f"{name[:35]}_own" if name in TAKEN_NAMES else name
+    return replace(found, name=free, unit=unit if role == "further_quantity" else "", polarity=polarity)
 
 
 def completed(mapping: FileMapping, before: FileMapping | None, sample: TextTable) -> FileMapping:
@@ -338,9 +355,12 @@ def completed(mapping: FileMapping, before: FileMapping | None, sample: TextTabl
     return replace(mapping, columns=tuple(map(filled, mapping.columns)))
 
 
-def _use(column: TextColumn, role: Role | None) -> ColumnUse:
+def _use(column: TextColumn, role: Role | None, *, further: bool = False) -> ColumnUse:
     if role is not None:
         return use_as(column, role)
+    own = further_role(column) if further and any(text.strip() for text in column.texts) else None
+    if own is not None:
+        return use_as(column, own)
     if not any(text.strip() for text in column.texts) or (score(column.header, "line") and column_numbers_lines(column)):
         return ColumnUse(column.header, "not_used")
     return use_as(column, "dimension")
@@ -348,43 +368,7 @@ def _use(column: TextColumn, role: Role | None) -> ColumnUse:
 
 def column_numbers_lines(column: TextColumn) -> bool:
     """Whether a column counts the lines of each order: small whole numbers that come again and again."""
-    return _looks_counted(column, _facts(column)) and not _is_unique(column)
-
-
-def _formats(column: TextColumn) -> list[DateFormat]:
-    """How a column's dates can be read; serial numbers and periods count only under a heading that says date or period."""
-    texts, formats = _values(column), _days(column)
-    if formats or not (score(column.header, "date") or plain_name(column.header) in VALID_WORDS):
-        return formats
-    return ["spreadsheet_serial"] if serial_dates(texts) else date_formats(texts, PERIOD_FORMATS)
-
-
-#: What columns were found to be: several questions about a file ask it again.
-_days_found: WeakKeyDictionary[TextColumn, list[DateFormat]] = WeakKeyDictionary()
-_marks_found: WeakKeyDictionary[TextColumn, list[DecimalMark]] = WeakKeyDictionary()
-
-
-def _values(column: TextColumn) -> list[str]:
-    """The column's texts without those of totals rows and repeated headings, which are no values of it."""
-    texts = column.texts[:MOST_TEXTS_READ]
-    return [text for text in texts if text.strip() != column.header and not says_total(text)]
-
-
-def _days(column: TextColumn) -> list[DateFormat]:
-    if column not in _days_found:
-        _days_found[column] = date_formats(_values(column))
-    return _days_found[column]
-
-
-def _marks(column: TextColumn) -> list[DecimalMark]:
-    if column not in _marks_found:
-        _marks_found[column] = decimal_marks(_values(column)[:MOST_NUMBERS_READ])
-    return _marks_found[column]
-
-
-def _facts(column: TextColumn) -> tuple[bool, bool]:
-    """(is a number column, is a date column)."""
-    return bool(_marks(column)), bool(_days(column))
+    return _looks_counted(column, facts_of(column)) and not is_unique(column)
 
 
 def _says_return(column: TextColumn) -> bool:
@@ -433,7 +417,7 @@ def _lookup_columns(table: TextTable, known: Mapping[str, str | None]) -> tuple[
     for column in others:
         name = plain_name(column.header)
         stem = name.removesuffix("_name")
-        formats = _formats(column) if name in VALID_WORDS else []
+        formats = formats_of(column) if name in VALID_WORDS else []
         if formats and "valid_from" not in [use.role for use in uses]:
             uses.append(ColumnUse(column.header, "valid_from", date_format=formats[0] if len(formats) == 1 else None))
         elif name == "name" or (name != stem and stem in (key_name, plain_name(key.header))):

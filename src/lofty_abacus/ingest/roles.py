@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
-from lofty_abacus.ingest.mapping import NUMBERS, FileKind, Role
+from lofty_abacus.ingest.mapping import FURTHER, NUMBERS, FileKind, Role
 
 Named = Literal["itself", "role", "nothing"]
 
@@ -26,14 +26,27 @@ class RoleRule:
 
 _LINES: tuple[Role, ...] = (
     "date", "date_year", "date_month", "date_day", "order", "line", "rep", "region", "product", "customer", "channel", "quantity",
-    "amount", "cost", "unit_cost", "price", "discount", "discount_rate", "currency", "marker", "dimension",
+    "amount", "cost", "further_amount", "further_quantity", "further_day", "unit_cost", "price", "discount",
+    "discount_rate", "currency", "marker", "dimension",
 )  # fmt: skip
 _LOOKUPS: tuple[Role, ...] = ("key", "key_name", "level", "level_name", "valid_from")
 _RATES: tuple[Role, ...] = ("date", "currency", "rate")
-_OWN_NAME: tuple[Role, ...] = ("dimension", "key", "level", "level_name")
+_OWN_NAME: tuple[Role, ...] = ("dimension", "key", "level", "level_name", *FURTHER)
 _OWN_ROLE: tuple[Role, ...] = ("order", "rep", "region", "product", "customer", "channel", "key_name")
-_DATES: tuple[Role, ...] = ("date", "valid_from")
-_TOLD: tuple[Role, ...] = ("rep", "region", "product", "customer", "channel", "dimension", "level", "quantity", "amount", "cost")
+_DATES: tuple[Role, ...] = ("date", "valid_from", "further_day")
+_TOLD: tuple[Role, ...] = (
+    "rep",
+    "region",
+    "product",
+    "customer",
+    "channel",
+    "dimension",
+    "level",
+    "quantity",
+    "amount",
+    "cost",
+    *FURTHER,
+)
 
 
 def _rule(role: Role) -> RoleRule:

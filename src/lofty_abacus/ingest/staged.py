@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 
 import numpy as np
@@ -68,6 +68,7 @@ class Foreign:
 class StagedLines:
     """Lines of one piece of a file. day: i32[n] day numbers; is_return: bool[n]; rows: i64[n] row numbers in the file.
 
+    figures, days: those of the ledger's own by name; days are day numbers, i32[n], NO_DAY for none.
     dimensions: per name its role (None: the analyst's own) and column. left_out: rows not taken, by decision or as problems.
     repeated, identical: rows whose line id, or whose every field, came before in the file.
     set_aside: totals rows and repeated headings, which are no lines; they are listed and never posted. given: what lines in other
@@ -91,6 +92,8 @@ class StagedLines:
     set_aside: list[Problem]
     given: Given | None = None
     foreign: tuple[Foreign, ...] = ()
+    figures: dict[str, Numbers] = field(default_factory=dict)
+    days: dict[str, NDArray[np.int32]] = field(default_factory=dict)
 
     def __len__(self) -> int:
         return len(self.rows)

@@ -10,6 +10,7 @@ from typing import Generic, TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from lofty_abacus.core.lines import NO_DAY
 from lofty_abacus.core.money import INT64_MAX, MAX_SCALE, decimal_text
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.staged import Numbers, StagedLines
@@ -26,6 +27,8 @@ MOST_RETURNS = 500_000
 #: Different figures that are kept side by side before they are put together.
 MOST_LOOSE = 1_000_000
 _WORD = (1 << 24) - 1
+#: One sale line in so many, at most, has its days in another order than the others.
+FEW_OF = 10
 _Key = TypeVar("_Key", bound=Hashable)
 
 
@@ -61,6 +64,48 @@ class ReturnLine:
     day: int
     nano: int
     row: int
+
+
+@dataclass
+class OwnTally:
+    """What a figure or a day of the ledger's own adds up to. nano: in units of 1e-9; before, after: sale lines whose day lies
+    before or after the day that they are counted on."""
+
+    lines: int = 0
+    nano: int = 0
+    scale: int = 0
+    missing: int = 0
+    before: int = 0
+    after: int = 0
+    first: int | None = None
+    last: int | None = None
+
+    def add_figure(self, numbers: Numbers) -> None:
+        """More figures."""
+        missing = int(numbers.missing.sum())
+        self.missing += missing
+        self.lines += len(numbers.minor) - missing
+        self.nano += numbers.total * 10 ** (MAX_SCALE - numbers.scale)
+        self.scale = max(self.scale, numbers.scale)
+
+    def add_days(self, days: NDArray[np.int32], staged: StagedLines) -> None:
+        """More days: day numbers, NO_DAY for none."""
+        has = days != NO_DAY
+        self.missing += int((~has).sum())
+        self.lines += int(has.sum())
+        sold = has & ~staged.is_return
+        self.before += int((sold & (days < staged.day)).sum())
+        self.after += int((sold & (days > staged.day)).sum())
+        if has.any():
+            first, last = int(days[has].min()), int(days[has].max())
+            self.first = first if self.first is None else min(first, self.first)
+            self.last = last if self.last is None else max(last, self.last)
+
+    @property
+    def odd_side(self) -> int:
+        """-1 where few sale lines have it before the day that they are counted on, 1 where few have it after; 0 for neither."""
+        few, side = min((self.before, -1), (self.after, 1))
+        return side if few and few * FEW_OF <= self.before + self.after else 0
 
 
 class Sums(Generic[_Key]):
@@ -183,6 +228,8 @@ class Tally:
         self._members: dict[str, Sums[str] | None] = {}
         self.returns: list[ReturnLine] = []
         self.figures = {"amount": Magnitudes(), "quantity": Magnitudes()}
+        #: Figures and days of the ledger's own, by name.
+        self.own: dict[str, OwnTally] = {}
 
     def add(self, staged: StagedLines) -> None:
         """Another piece."""
@@ -196,6 +243,10 @@ class Tally:
         self.return_nano += _exact_sum(staged.amount.minor[staged.is_return]) * nano
         self.amount_scale = max(self.amount_scale, staged.amount.scale, staged.cost.scale if staged.cost else 0)
         self.quantity_scale = max(self.quantity_scale, staged.quantity.scale if staged.quantity else 0)
+        for use, numbers in staged.figures.items():
+            self.own.setdefault(use, OwnTally()).add_figure(numbers)
+        for use, days in staged.days.items():
+            self.own.setdefault(use, OwnTally()).add_days(days, staged)
         for told, found in (
             (self.problems, staged.problems),
             (self.repeated, staged.repeated),

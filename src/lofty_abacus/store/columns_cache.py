@@ -20,18 +20,21 @@ from sqlalchemy import Engine
 from lofty_abacus.actions.errors import RecordsError
 from lofty_abacus.core.grouping.blocks import Workers
 from lofty_abacus.core.grouping.source import ColumnsSource
-from lofty_abacus.core.lines import DimensionColumn, Level, LineColumns, Members, dated_codes
+from lofty_abacus.core.lines import DayColumn, DimensionColumn, Figure, Level, LineColumns, Members, dated_codes
 from lofty_abacus.core.segments import Segments, segments_of
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.level_columns import level_steps, narrow
 from lofty_abacus.store.members import members_of
 from lofty_abacus.store.segment_build import MOST_MERGED, merge_segments, read_segments
 from lofty_abacus.store.segment_files import (
+    OWN,
+    OWN_DAY,
     Arrays,
     Manifest,
     Stretch,
     clear_unfinished,
     exact_sum,
+    figure_names,
     is_whole,
     kept_or_made,
     mapped,
@@ -342,8 +345,11 @@ def alike(held: Sequence[_Held]) -> Iterator[list[_Held]]:
 
 def _fits(manifest: Manifest, lines: VersionLines) -> bool:
     """Whether a segment is of the record as it is: of the same batches, with the same decimals."""
-    return manifest.scales == lines.control.scales and all(
-        lines.marks.get(int(batch)) == mark for batch, mark in manifest.marks.items()
+    decimals = {each.name: each.decimals for each in lines.columns}
+    return (
+        manifest.scales == lines.control.scales
+        and all(lines.marks.get(int(batch)) == mark for batch, mark in manifest.marks.items())
+        and all(decimals.get(name) == each for name, each in manifest.figures.items())
     )
 
 
@@ -368,16 +374,14 @@ def _columns(
         day=arrays["day"],
         side=arrays["side"],
         amount=arrays["amount"],
-        quantity=arrays.get("quantity"),
-        cost=arrays.get("cost"),
-        quantity_missing=arrays.get("quantity_missing"),
-        cost_missing=arrays.get("cost_missing"),
         line_id=arrays["line_id"],
         dimensions=dimensions,
         levels=levels,
         roles=lines.roles,
+        figures={name.removeprefix(OWN): Figure(arrays[name], arrays.get(f"{name}_missing")) for name in figure_names(arrays)},
+        days={name: DayColumn(first, arrays[f"{OWN_DAY}{name}"]) for name, first in manifest.days.items()},
         out=_flags(held, lines),
-        largest=manifest.largest,
+        largest={name.removeprefix(OWN): size for name, size in manifest.largest.items()},
         remembered=held.remembered.setdefault(lines.roles.get("order", ""), {}),
     )
 
@@ -424,10 +428,6 @@ def _empty(
         day=np.zeros(0, np.uint16),
         side=none,
         amount=np.zeros(0, np.int64),
-        quantity=None,
-        cost=None,
-        quantity_missing=None,
-        cost_missing=None,
         line_id=np.zeros(0, np.uint32),
         dimensions={each.name: DimensionColumn(none, members[each.name]) for _, each in lines.own},
         levels={

@@ -18,6 +18,8 @@ from lofty_abacus.store import line_tables, members
 from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import Exclusion, exclude
+from lofty_abacus.store.line_columns import BroughtColumn, enter_brought, line_columns
+from lofty_abacus.store.line_tables import date_column, figure_column
 from lofty_abacus.store.member_codes import member_codes
 from lofty_abacus.store.posting import line_bounds, one_at_a_time
 from lofty_abacus.store.preparing import leaving_nothing
@@ -129,6 +131,9 @@ def _insert_line(
     if change.amount is None:
         # What it was given as in another currency stays with it.
         line |= {name: old[name] for name in line_tables.GIVEN_COLUMNS if name in old}
+    own = line_columns(connection, ledger_id)
+    own_names = {each.name: date_column(each.name) if each.is_day else figure_column(each.name) for each in own}
+    line |= {column: old[column] for column in own_names.values()}
     side = change.side or ("return" if old["is_return"] else "sale")
     line["is_return"] = int(side == "return")
     known = {each.name: (number, each.role) for number, each in dimensions(connection, ledger_id) if each.of is None}
@@ -164,6 +169,16 @@ def _insert_line(
             first_line=first,
             last_line=last,
         )
+    )
+    given = {each.id: (each, line[own_names[each.name]]) for each in own}
+    enter_brought(
+        connection,
+        number,
+        {
+            at: BroughtColumn(1, "0", value, value) if each.is_day else BroughtColumn(1, str(value))
+            for at, (each, value) in given.items()
+            if value is not None
+        },
     )
     return amount
 

@@ -10,12 +10,14 @@ from sqlalchemy.dialects.mysql import insert
 from lofty_abacus.actions.records import LedgerHoldings
 from lofty_abacus.store import line_tables
 from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.line_columns import of_ledger
 from lofty_abacus.store.posting import one_at_a_time
 from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.tables import (
     alert,
     alert_event,
     batch,
+    batch_column,
     batch_span,
     brief,
     dimension,
@@ -27,6 +29,7 @@ from lofty_abacus.store.tables import (
     ledger,
     ledger_version,
     level_member,
+    line_column,
     lookup_entry,
     mapping,
     member,
@@ -84,6 +87,8 @@ def delete_ledger(engine: Engine, ledger_id: int) -> None:
     with one_at_a_time(engine, ledger_id):
         with transaction(engine) as connection:
             batches = select(batch.c.id).where(batch.c.ledger_id == ledger_id)
+            connection.execute(batch_column.delete().where(of_ledger(ledger_id)))
+            connection.execute(line_column.delete().where(line_column.c.ledger_id == ledger_id))
             dimensions = select(dimension.c.id).where(dimension.c.ledger_id == ledger_id)
             for each in (exclusion, hole, batch_span):
                 connection.execute(each.delete().where(each.c.batch_id.in_(batches)))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping as Map
+from dataclasses import replace
 from datetime import UTC, datetime
 from typing import Any
 
@@ -22,15 +23,16 @@ from lofty_abacus.actions.records import (
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.errors import nearest
 from lofty_abacus.core.measures.value import Scales
-from lofty_abacus.core.statement.ledger import LedgerFacts
+from lofty_abacus.core.statement.ledger import FurtherDay, LedgerFacts
 from lofty_abacus.core.windows.as_of import AsOfPolicy
 from lofty_abacus.core.windows.coverage import FeedCoverage, default_coverage
-from lofty_abacus.core.windows.ranges import DayRange, DaySet, day_set
+from lofty_abacus.core.windows.ranges import EMPTY, DayRange, DaySet, day_set
 from lofty_abacus.store import line_tables
 from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
+from lofty_abacus.store.line_columns import brought_by, line_columns
 from lofty_abacus.store.scales import enter_scales, widen
-from lofty_abacus.store.tables import batch, batch_span, dimension, hole, ledger, ledger_version, mapping
+from lofty_abacus.store.tables import batch, batch_span, dimension, hole, ledger, ledger_version, line_column, mapping
 
 #: How settings that are data stand in a JSON column.
 _CALENDAR = TypeAdapter(CalendarSettings)
@@ -121,18 +123,49 @@ def facts_at(connection: Connection, ledger_id: int, version: int | None = None)
     at = row["version"] if version is None else version
     counted = active_batches(connection, ledger_id, at)
     feeds = _feeds(connection, counted, at)
+    own = line_columns(connection, ledger_id, at)
+    brought = brought_by(connection, [each["id"] for each in counted])
+    held = {each.name: [one for one in brought.get(each.id, []) if one["line_count"]] for each in own}
+    figures = tuple(each.figure for each in own if not each.is_day)
     return LedgerFacts(
         name=row["name"],
         version=at,
         currency=row["currency"],
-        scales=Scales(row["amount_scale"], row["quantity_scale"]),
+        scales=Scales(row["amount_scale"], row["quantity_scale"], tuple((each.name, each.decimals) for each in figures)),
         calendar=_CALENDAR.validate_python(row["calendar"]),
         feeds=feeds,
         dimensions=tuple(each for _, each in dimensions(connection, ledger_id, at)),
-        has=frozenset(name for name in ("quantity", "cost") if any(each[f"has_{name}"] for each in counted)),
+        has=frozenset(
+            [name for name in ("quantity", "cost") if any(each[f"has_{name}"] for each in counted)]
+            + [each.name for each in figures if held[each.name]]
+        ),
         line_grain=row["line_grain"],
-        descriptions=row["column_descriptions"],
+        descriptions=row["column_descriptions"] | {each.name: each.description for each in figures},
+        figures=figures,
+        usual_day=row["usual_day"] if row["usual_day"] in [each.name for each in own if each.is_day] else "",
+        days=tuple(
+            FurtherDay(each.name, _feeds_by(feeds, counted, held[each.name]), each.description) for each in own if each.is_day
+        ),
     )
+
+
+def _feeds_by(
+    feeds: tuple[FeedCoverage, ...], counted: list[Map[str, Any]], held: list[Map[str, Any]]
+) -> tuple[FeedCoverage, ...]:
+    """The coverage of the feeds by another day: from the first line's month on, as far as the feed itself goes (section 1).
+
+    What a file says of later days (deliveries to come) is no whole day yet.
+    """
+    feed_of = {each["id"]: each["feed"] for each in counted}
+    found = []
+    for feed in feeds:
+        mine = [each for each in held if feed_of.get(each["batch_id"]) == feed.feed]
+        if not mine:
+            continue
+        latest = min(max(each["last_day"] for each in mine), feed.days.last) if not feed.declared else feed.days.last
+        days = default_coverage(min(each["first_day"] for each in mine), latest)
+        found.append(replace(feed, days=days, holes=EMPTY))
+    return tuple(found)
 
 
 def stamped(connection: Connection, name: str) -> tuple[LedgerRecord, str] | None:
@@ -142,7 +175,11 @@ def stamped(connection: Connection, name: str) -> tuple[LedgerRecord, str] | Non
     """
     feeds = select(_stamp_of(mapping, "covers_from", "covers_through")).where(mapping.c.ledger_id == ledger.c.id)
     meanings = select(_stamp_of(dimension, "name", "role", "description")).where(dimension.c.ledger_id == ledger.c.id)
-    query = select(ledger, feeds.scalar_subquery().label("feeds"), meanings.scalar_subquery().label("meanings"))
+    own = select(_stamp_of(line_column, "name", "scale", "polarity", "unit", "description")).where(
+        line_column.c.ledger_id == ledger.c.id, line_column.c.from_version <= ledger.c.version
+    )
+    parts = {"feeds": feeds, "meanings": meanings, "own": own}
+    query = select(ledger, *(each.scalar_subquery().label(name) for name, each in parts.items()))
     row = connection.execute(query.where(ledger.c.name == name)).mappings().first()
     if row is None or row["name"] != name:
         return None
@@ -215,6 +252,7 @@ def change_settings(engine: Engine, ledger_id: int, settings: LedgerSettings) ->
         "calendar": _CALENDAR.dump_python(settings.calendar, mode="json"),
         "as_of": _AS_OF.dump_python(settings.as_of, mode="json"),
         "line_grain": settings.line_grain,
+        "usual_day": settings.usual_day,
     }
     try:
         with transaction(engine) as connection:
@@ -228,6 +266,8 @@ def change_settings(engine: Engine, ledger_id: int, settings: LedgerSettings) ->
                 widen(connection, ledger_id, *scales)
                 enter_scales(connection, ledger_id, *scales)
             for each in settings.descriptions:
+                own = (line_column.c.ledger_id == ledger_id) & (line_column.c.name == each.name)
+                connection.execute(line_column.update().where(own).values(description=each.text))
                 here = (dimension.c.ledger_id == ledger_id) & (dimension.c.name == each.name)
                 connection.execute(dimension.update().where(here).values(description=each.text))
             for feed in settings.coverage:

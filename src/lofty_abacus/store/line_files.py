@@ -12,6 +12,8 @@ from numpy.typing import NDArray
 from sqlalchemy import Connection
 
 from lofty_abacus.actions.errors import RefusedError
+from lofty_abacus.core.lines import NO_DAY
+from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.money import INT64_MAX, decimal_text
 from lofty_abacus.ingest.staged import Numbers, StagedLines
 from lofty_abacus.store import bulk, line_tables
@@ -20,7 +22,11 @@ _OWN = ("batch_id", "file_row", "day", "is_return", "line_ref", "amount", "quant
 
 
 def write_lines(
-    path: Path, lines: StagedLines, batch_id: int, codes: Sequence[NDArray[np.uint32]], amount_scale: int, quantity_scale: int
+    path: Path,
+    lines: StagedLines,
+    batch_id: int,
+    codes: Sequence[NDArray[np.uint32]],
+    scales: Scales,
 ) -> None:
     """Write lines to a file, for `load_lines` with the same dimensions. codes: u32[n] per dimension of the lines.
 
@@ -34,13 +40,15 @@ def write_lines(
             pa.array(lines.day, pa.int32()).cast(pa.date32()),
             pa.array(lines.is_return.astype(np.int8)),
             _references(lines, count),
-            _decimals(lines.amount, amount_scale, lines),
-            _decimals(lines.quantity, quantity_scale, lines),
-            _decimals(lines.cost, amount_scale, lines),
+            _decimals(lines.amount, scales.amount, lines),
+            _decimals(lines.quantity, scales.quantity, lines),
+            _decimals(lines.cost, scales.amount, lines),
+            *(_decimals(each, scales.of_column(name), lines) for name, each in lines.figures.items()),
+            *(pa.array(each, pa.int32(), mask=each == NO_DAY).cast(pa.date32()) for each in lines.days.values()),
             *(_given(lines) if lines.given is not None else ()),
             *(pa.array(each) for each in codes),
         ],
-        names=[*columns_of(lines.given is not None), *(f"code {at}" for at in range(len(codes)))],
+        names=[*columns_of(own_columns(lines), given=lines.given is not None), *(f"code {at}" for at in range(len(codes)))],
     )
     options = pa_csv.WriteOptions(include_header=False, delimiter="\t", quoting_style="needed", null_string="NULL")
     try:
@@ -51,15 +59,22 @@ def write_lines(
         raise
 
 
-def columns_of(given: bool) -> tuple[str, ...]:
+def own_columns(lines: StagedLines) -> tuple[str, ...]:
+    """The columns of figures and days of the ledger's own that some lines bring."""
+    return (*map(line_tables.figure_column, lines.figures), *map(line_tables.date_column, lines.days))
+
+
+def columns_of(own: Sequence[str], *, given: bool) -> tuple[str, ...]:
     """The columns beside those of dimensions: lines in other currencies also have what they were given as."""
-    return (*_OWN, *line_tables.GIVEN_COLUMNS) if given else _OWN
+    return (*_OWN, *own, *(line_tables.GIVEN_COLUMNS if given else ()))
 
 
-def load_lines(connection: Connection, ledger_id: int, dimensions: Sequence[str], path: Path, *, given: bool) -> None:
-    """Load such a file and throw it away. given: whether its lines say what they were given as."""
+def load_lines(
+    connection: Connection, ledger_id: int, own: Sequence[str], dimensions: Sequence[str], path: Path, *, given: bool
+) -> None:
+    """Load such a file and throw it away. own: its `own_columns`. given: whether its lines say what they were given as."""
     try:
-        columns = [*columns_of(given), *(line_tables.code_column(name) for name in dimensions)]
+        columns = [*columns_of(own, given=given), *(line_tables.code_column(name) for name in dimensions)]
         bulk.load_file(connection, line_tables.line_table(ledger_id), columns, path, bulk.FIELDS)
     finally:
         path.unlink()

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from sqlalchemy import Connection, text
 
 from lofty_abacus.actions.errors import RecordsError
 
 _PLAIN = re.compile(r"[a-z][0-9a-z_]{0,39}")
-_CODE = "_code"
+_CODE, _FIGURE, _DATE = "_code", "_figure", "_date"
 #: Line ids whose stretch of the index is looked into at a time.
 _STRETCH = 4_000
 #: What a line in another currency was given as.
@@ -67,6 +67,54 @@ def add_dimension_columns(connection: Connection, ledger_id: int, names: Sequenc
         connection.execute(text(f"ALTER TABLE {line_table(ledger_id)} {parts}"))
 
 
+def figure_column(name: str) -> str:
+    """Name of the column of a figure of the ledger's own. Raises RecordsError for a name that is not plain."""
+    return f"{_plain(name)}{_FIGURE}"
+
+
+def date_column(name: str) -> str:
+    """Name of the column of a day of the ledger's own. Raises RecordsError for a name that is not plain."""
+    return f"{_plain(name)}{_DATE}"
+
+
+def _plain(name: str) -> str:
+    if not _PLAIN.fullmatch(name):
+        raise RecordsError(f"{name!r} cannot be a column's name: use lower case letters, digits and _.")
+    return name
+
+
+def have_own_columns(connection: Connection, ledger_id: int, figures: Mapping[str, int], days: Sequence[str]) -> None:
+    """Give the lines columns for figures (name and decimals) and days of the ledger's own; lines posted before have none.
+
+    A figure that is there gets room for its decimals. Raises DataError where the lines have none for them.
+    """
+    known = _columns(connection, ledger_id)
+    parts = [f"ADD COLUMN {date_column(name)} DATE" for name in days if date_column(name) not in known]
+    for name, decimals in figures.items():
+        column = figure_column(name)
+        if column not in known:
+            parts.append(f"ADD COLUMN {column} DECIMAL(19,{int(decimals)})")
+        elif known[column] != decimals:
+            parts.append(f"MODIFY {column} DECIMAL(19,{int(decimals)})")
+    if parts:
+        connection.execute(text(f"ALTER TABLE {line_table(ledger_id)} {', '.join(parts)}"))
+
+
+def drop_own_columns(connection: Connection, ledger_id: int, figures: Sequence[str], days: Sequence[str]) -> None:
+    """Take columns of figures and days away."""
+    parts = [f"DROP COLUMN IF EXISTS {figure_column(name)}" for name in figures]
+    parts += [f"DROP COLUMN IF EXISTS {date_column(name)}" for name in days]
+    if parts:
+        connection.execute(text(f"ALTER TABLE {line_table(ledger_id)} {', '.join(parts)}"))
+
+
+def own_columns(connection: Connection, ledger_id: int) -> tuple[dict[str, int], set[str]]:
+    """The figures of the ledger's own that the lines have a column of, with its decimals, and the days."""
+    columns = _columns(connection, ledger_id)
+    figures = {name.removesuffix(_FIGURE): scale or 0 for name, scale in columns.items() if name.endswith(_FIGURE)}
+    return figures, {name.removesuffix(_DATE) for name in columns if name.endswith(_DATE)}
+
+
 def have_given_columns(connection: Connection, ledger_id: int) -> None:
     """Give the lines columns for what amounts in other currencies were given as; the ledger's own have nothing there."""
     connection.execute(
@@ -103,19 +151,32 @@ def _columns(connection: Connection, ledger_id: int) -> dict[str, int | None]:
     return {row[0]: row[1] for row in connection.execute(text(query), {"table": line_table(ledger_id)})}
 
 
-def set_scales(connection: Connection, ledger_id: int, amount_scale: int, quantity_scale: int) -> None:
-    """Give amounts and quantities more decimals, or take back those that no line has: exact, no digit changes."""
+def set_scales(
+    connection: Connection, ledger_id: int, amount_scale: int, quantity_scale: int, amounts: Sequence[str] = ()
+) -> None:
+    """Give amounts and quantities more decimals, or take back those that no line has: exact, no digit changes.
+
+    amounts: those of the ledger's own.
+    """
+    own = "".join(f", MODIFY {figure_column(name)} DECIMAL(19,{int(amount_scale)})" for name in amounts)
     connection.execute(
         text(
             f"ALTER TABLE {line_table(ledger_id)} MODIFY amount DECIMAL(19,{int(amount_scale)}) NOT NULL,"
-            f" MODIFY quantity DECIMAL(19,{int(quantity_scale)}), MODIFY cost DECIMAL(19,{int(amount_scale)})"
+            f" MODIFY quantity DECIMAL(19,{int(quantity_scale)}), MODIFY cost DECIMAL(19,{int(amount_scale)}){own}"
         )
     )
 
 
-def make_view(connection: Connection, ledger_id: int, dimensions: Sequence[tuple[int, str, str | None]]) -> None:
+def make_view(
+    connection: Connection,
+    ledger_id: int,
+    dimensions: Sequence[tuple[int, str, str | None]],
+    figures: Sequence[str] = (),
+    days: Sequence[str] = (),
+) -> None:
     """Make the view `ledger_N_lines` anew: one row per posted line with names instead of codes.
 
+    figures, days: those of the ledger's own.
     dimensions: (id, name, of a level the lines' own dimension that it is reached from). Names are looked up one by one, since
     a join has 61 tables at most; a dimension that is called like a column of every view stands there with `_` behind it.
     """
@@ -128,12 +189,17 @@ def make_view(connection: Connection, ledger_id: int, dimensions: Sequence[tuple
                 " AND l.day >= v.valid_from AND l.day < v.valid_until)"
             )
             code = f"COALESCE({said}, IF({code} = 0, 0, 1))"
-        alias = f"{name}_" if name in VIEW_COLUMNS else name
-        columns.append(f"(SELECT m.label FROM member m WHERE m.dimension_id = {int(number)} AND m.code = {code}) AS `{alias}`")
+        columns.append(
+            f"(SELECT m.label FROM member m WHERE m.dimension_id = {int(number)} AND m.code = {code}) AS `{_alias(name)}`"
+        )
+    own = [f"l.{figure_column(name)} AS `{_alias(name)}`" for name in figures]
+    own += [f"l.{date_column(name)} AS `{_alias(name)}`" for name in days]
     parts = [
         *("l.id", "l.day", "IF(l.is_return, 'return', 'sale') AS side"),
         *columns,
-        *("l.quantity", "l.amount", "l.cost", "l.line_ref", "b.file_name", "l.file_row", "b.posted_version"),
+        *("l.quantity", "l.amount", "l.cost"),
+        *own,
+        *("l.line_ref", "b.file_name", "l.file_row", "b.posted_version"),
     ]
     connection.execute(
         text(
@@ -143,11 +209,17 @@ def make_view(connection: Connection, ledger_id: int, dimensions: Sequence[tuple
     )
 
 
+def _alias(name: str) -> str:
+    return f"{name}_" if name in VIEW_COLUMNS else name
+
+
 def view_is_whole(connection: Connection, ledger_id: int) -> bool:
     """Whether the ledger's view is there and has a column for every dimension of the lines."""
     query = "SELECT COLUMN_NAME FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = :view"
     found = set(connection.execute(text(query), {"view": f"ledger_{int(ledger_id)}_lines"}).scalars())
-    return bool(found) and all({name, f"{name}_"} & found for name in dimension_columns(connection, ledger_id))
+    figures, days = own_columns(connection, ledger_id)
+    wanted = {*dimension_columns(connection, ledger_id), *figures, *days}
+    return bool(found) and all({name, f"{name}_"} & found for name in wanted)
 
 
 def refs_to_look_for(connection: Connection, ledger_id: int, refs: Sequence[str]) -> list[str]:

@@ -11,7 +11,8 @@ from sqlalchemy import Engine, bindparam, text
 from lofty_abacus.actions.records import GivenAmount, ReadLine
 from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.store.line_tables import code_column, line_table
+from lofty_abacus.store.line_columns import LineColumn, line_columns
+from lofty_abacus.store.line_tables import code_column, date_column, figure_column, line_table
 from lofty_abacus.store.members import members_named
 
 TRIES = 20
@@ -35,12 +36,13 @@ def read_lines(engine: Engine, ledger_id: int, ids: Sequence[int]) -> list[ReadL
         called = {
             name: members_named(connection, number, {row[code_column(name)] for row in rows}) for name, number in numbers.items()
         }
-        found = {row["id"]: _line(dict(row), called) for row in rows}
+        own = line_columns(connection, ledger_id)
+        found = {row["id"]: _line(dict(row), called, own) for row in rows}
     return [found[int(each)] for each in ids if int(each) in found]
 
 
-def _line(row: dict[str, Any], called: dict[str, dict[int, tuple[str, str]]]) -> ReadLine:
-    """called: per dimension the key and the label of each code."""
+def _line(row: dict[str, Any], called: dict[str, dict[int, tuple[str, str]]], columns: Sequence[LineColumn]) -> ReadLine:
+    """called: per dimension the key and the label of each code. columns: figures and days of the ledger's own."""
 
     def plain(name: str) -> str | None:
         return None if row[name] is None else f"{row[name]:f}"
@@ -60,6 +62,12 @@ def _line(row: dict[str, Any], called: dict[str, dict[int, tuple[str, str]]]) ->
         members={name: label for name, (_, label) in own.items()},
         keys={name: key for name, (key, _) in own.items()},
         given=_given(row),
+        figures={
+            each.name: None if row[figure_column(each.name)] is None else f"{row[figure_column(each.name)]:f}"
+            for each in columns
+            if not each.is_day
+        },
+        days={each.name: row[date_column(each.name)] for each in columns if each.is_day},
     )
 
 

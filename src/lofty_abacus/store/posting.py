@@ -17,13 +17,16 @@ from sqlalchemy import Connection, Engine, func, select, text
 from lofty_abacus.actions.errors import RecordsError, RefusedError
 from lofty_abacus.actions.records import PostedFile, Posting, Progress, Replacement
 from lofty_abacus.core.days import day_number, day_of
+from lofty_abacus.core.lines import NO_DAY
+from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.money import MAX_SCALE, decimal_text
-from lofty_abacus.ingest.staged import StagedLines, StagedLookup
+from lofty_abacus.ingest.staged import Numbers, StagedLines, StagedLookup
 from lofty_abacus.store import bulk, line_files, line_tables, members
 from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import Exclusion, exclude, hand_over_exclusions, held_by
 from lofty_abacus.store.level_entries import derive_levels, levels_of_batch, write_entries
+from lofty_abacus.store.line_columns import BroughtColumn, LineColumn, enter_brought, enter_decimals, line_columns
 from lofty_abacus.store.mappings import have_feed, keep_mapping, outgrow_coverage
 from lofty_abacus.store.member_codes import AskedCodes, MemberCodes, codes_asked, member_codes
 from lofty_abacus.store.preparing import clear_leftovers, describe, leaving_nothing, make_view, prepare_tables
@@ -112,6 +115,26 @@ def _refuse_known_content(engine: Engine, ledger_id: int, files: Sequence[Posted
 
 
 @dataclass
+class _AddedOwn:
+    """What the pieces of a file came to of a figure or a day of the ledger's own. minor: at the figure's own decimals."""
+
+    lines: int = 0
+    minor: int = 0
+    days: list[int] = field(default_factory=list)
+
+    def add_figure(self, numbers: Numbers, decimals: int) -> None:
+        """More figures."""
+        self.lines += int((~numbers.missing).sum())
+        self.minor += numbers.total * int(10 ** (decimals - numbers.scale))
+
+    def add_days(self, days: np.ndarray) -> None:
+        """More days: day numbers, i32[n]."""
+        given = days[days != NO_DAY]
+        self.lines += len(given)
+        self.days += [int(given.min()), int(given.max())] if len(given) else []
+
+
+@dataclass
 class _Added:
     """What the pieces of a file came to."""
 
@@ -127,6 +150,15 @@ class _Added:
     #: Hashes of the line ids, and whether one of them may be posted already.
     ids: list[np.ndarray] = field(default_factory=list)
     is_doubtful: bool = False
+    #: Of figures and days of the ledger's own, by name.
+    own: dict[str, _AddedOwn] = field(default_factory=dict)
+
+    def brought(self, column: LineColumn) -> BroughtColumn:
+        """What they came to of a column of the ledger's own."""
+        found = self.own[column.name]
+        first, last = (day_of(each(found.days)) if found.days else None for each in (min, max))
+        total = "0" if column.is_day else decimal_text(found.minor, column.decimals)
+        return BroughtColumn(found.lines, total, first, last)
 
     def may_repeat(self) -> bool:
         """Whether a line id may come twice: in what was posted before, or among these."""
@@ -179,6 +211,8 @@ class _Posting:
         self._version = next_version(connection, ledger_id)
         self._amount_scale, self._quantity_scale = scales
         enter_scales(connection, ledger_id, *scales)
+        enter_decimals(connection, ledger_id, line_columns(connection, ledger_id, self._version))
+        self._own = line_columns(connection, ledger_id, self._version)
         self._numbers = {each.name: number for number, each in dimensions(connection, ledger_id, self._version)}
         self._codes: dict[str, MemberCodes | AskedCodes] = {}
         self._lines = 0
@@ -344,6 +378,7 @@ class _Posting:
                 last_line=bounds[1],
             )
         )
+        enter_brought(self._connection, number, {each.id: added.brought(each) for each in self._own if each.name in added.own})
         if added.lines and (bounds[0] or 0) > 1 and file.mapping.with_role("line") and added.may_repeat():
             _refuse_repeated(self._connection, self._ledger_id, number, file.name)
         return added
@@ -363,6 +398,11 @@ class _Posting:
             added.by_posting = latest if added.by_posting is None else max(latest, added.by_posting)
         added.has_quantity |= piece.quantity is not None and not bool(piece.quantity.missing.all())
         added.has_cost |= piece.cost is not None and not bool(piece.cost.missing.all())
+        decimals = {each.name: each.decimals for each in self._own}
+        for name, numbers in piece.figures.items():
+            added.own.setdefault(name, _AddedOwn()).add_figure(numbers, decimals[name])
+        for name, days in piece.days.items():
+            added.own.setdefault(name, _AddedOwn()).add_days(days)
 
     def _look_for(self, added: _Added, piece: StagedLines) -> None:
         """Find out whether line ids of a piece may be posted already: it is asked exactly, line by line, only where they may."""
@@ -387,11 +427,16 @@ class _Posting:
             if new:
                 loading.append(self._new.add(self._numbers[name], first, new))
         path = self._folder / f"lines-{secrets.token_hex(8)}"
-        line_files.write_lines(path, piece, number, codes, self._amount_scale, self._quantity_scale)
-        return _Prepared(path, list(piece.dimensions), loading, piece.given is not None)
+        line_files.write_lines(path, piece, number, codes, self._scales)
+        return _Prepared(path, line_files.own_columns(piece), list(piece.dimensions), loading, piece.given is not None)
+
+    @property
+    def _scales(self) -> Scales:
+        further = tuple((each.name, each.decimals) for each in self._own if not each.is_day)
+        return Scales(self._amount_scale, self._quantity_scale, further)
 
     def _load(self, ready: _Prepared) -> None:
-        line_files.load_lines(self._connection, self._ledger_id, ready.dimensions, ready.path, given=ready.given)
+        line_files.load_lines(self._connection, self._ledger_id, ready.own, ready.dimensions, ready.path, given=ready.given)
         for each in ready.members:
             each.result()
 
@@ -401,6 +446,7 @@ class _Prepared:
     """A piece of lines as a file, and the members that it brings, which are being written."""
 
     path: Path
+    own: tuple[str, ...]
     dimensions: list[str]
     members: list[Future[None]]
     given: bool

@@ -6,23 +6,27 @@ belongs to the version that the posting is to make, and is cleared away where it
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from sqlalchemy import Connection, Engine, select
 
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.actions.records import MOST_DIMENSIONS, PostedFile
-from lofty_abacus.ingest.mapping import LINE_DIMENSIONS
+from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, Role
 from lofty_abacus.store import line_tables, members
 from lofty_abacus.store.dimensions import chain_of, dimensions
 from lofty_abacus.store.engine import transaction
-from lofty_abacus.store.scales import widen
-from lofty_abacus.store.tables import dimension, ledger, level_member, lookup_entry, member
+from lofty_abacus.store.line_columns import Kind, LineColumn, line_columns, make_line_column
+from lofty_abacus.store.scales import have_room, widen
+from lofty_abacus.store.tables import dimension, ledger, level_member, line_column, lookup_entry, member
 
 _LOOKUP_ROLES = ("product", "customer", "rep", "region", "channel")
 _DESCRIBED = ("amount", "quantity", "cost")
+_KINDS: Mapping[Role, Kind] = {"further_amount": "amount", "further_quantity": "quantity", "further_day": "day"}
+#: Figures and days that a ledger can have of its own.
+MOST_OWN = 40
 
 
 @contextmanager
@@ -64,6 +68,7 @@ def prepare_tables(engine: Engine, ledger_id: int, files: Sequence[PostedFile]) 
                 " Leave some columns out. Nothing was posted."
             )
         line_tables.add_dimension_columns(connection, ledger_id, wanted.columns)
+        own = _own_columns(connection, ledger_id, int(row.version), files, set(wanted.known))
         if any(each.mapping.rates for each in files):
             line_tables.have_given_columns(connection, ledger_id)
     amount = max([row.amount_scale, *(each.amount_scale for each in files)])
@@ -71,7 +76,39 @@ def prepare_tables(engine: Engine, ledger_id: int, files: Sequence[PostedFile]) 
     if (amount, quantity) != (row.amount_scale, row.quantity_scale):
         with transaction(engine) as connection:
             widen(connection, ledger_id, amount, quantity)
+    with transaction(engine) as connection:
+        figures = {each.name: amount if each.kind == "amount" else each.decimals for each in own if not each.is_day}
+        have_room(connection, ledger_id, figures, [each.name for each in own if each.is_day])
     return amount, quantity
+
+
+def _own_columns(
+    connection: Connection, ledger_id: int, version: int, files: Sequence[PostedFile], taken: set[str]
+) -> list[LineColumn]:
+    """Figures and days that files bring, known or made, with the decimals that they need. Raises RefusedError."""
+    known = {each.name: each for each in line_columns(connection, ledger_id)}
+    found: dict[str, LineColumn] = {}
+    for file in files:
+        for use in file.mapping.columns if file.lookup is None else ():
+            if use.role not in _KINDS:
+                if use.role in LINE_DIMENSIONS and use.name in known:
+                    raise RefusedError(f"{use.name} is a figure or day of this ledger already: give the new one another name.")
+                continue
+            kind, decimals = _KINDS[use.role], file.scales.get(use.name, 0)
+            before = found.get(use.name) or known.get(use.name)
+            if use.name in taken:
+                raise RefusedError(f"{use.name} is a dimension of this ledger already: give the {kind} another name.")
+            if before is not None and before.kind != kind:
+                raise RefusedError(f"{use.name} is a further {before.kind} in this ledger already: give the {kind} another name.")
+            if before is None:
+                new = LineColumn(0, use.name, kind, decimals, use.unit, use.polarity, use.description)
+                before = replace(new, id=make_line_column(connection, ledger_id, new, version + 1))
+            found[use.name] = replace(before, decimals=max(before.decimals, decimals))
+    if len(known | found) > MOST_OWN:
+        raise RefusedError(
+            f"A ledger can have {MOST_OWN} figures and days of its own. Leave some columns out. Nothing was posted."
+        )
+    return list(found.values())
 
 
 @dataclass
@@ -137,18 +174,30 @@ def clear_leftovers(connection: Connection, ledger_id: int) -> bool:
     named = {each.name for _, each in dimensions(connection, ledger_id) if each.of is None}
     columns = line_tables.dimension_columns(connection, ledger_id) - named
     line_tables.drop_dimension_columns(connection, ledger_id, sorted(columns))
+    connection.execute(line_column.delete().where(line_column.c.ledger_id == ledger_id, line_column.c.from_version > row.version))
+    kept = line_columns(connection, ledger_id)
+    figures, days = line_tables.own_columns(connection, ledger_id)
+    unused = sorted(set(figures) - {each.name for each in kept}), sorted(days - {each.name for each in kept})
+    line_tables.drop_own_columns(connection, ledger_id, *unused)
+    room = {each.name: each.decimals for each in kept if not each.is_day and figures.get(each.name) != each.decimals}
+    line_tables.have_own_columns(connection, ledger_id, room, [])
     scales = (int(row.amount_scale), int(row.quantity_scale))
     wider = line_tables.scales_of(connection, ledger_id) != scales
     if wider:
         line_tables.set_scales(connection, ledger_id, *scales)
-    return bool(left or columns or wider)
+    return bool(left or columns or wider or any(unused) or room)
 
 
 def make_view(connection: Connection, ledger_id: int) -> None:
     """Make the view of the ledger's lines anew, with all its dimensions."""
     found = dimensions(connection, ledger_id)
+    own = line_columns(connection, ledger_id)
     line_tables.make_view(
-        connection, ledger_id, [(number, each.name, (chain_of(found, each.name) or (None,))[-1]) for number, each in found]
+        connection,
+        ledger_id,
+        [(number, each.name, (chain_of(found, each.name) or (None,))[-1]) for number, each in found],
+        [each.name for each in own if not each.is_day],
+        [each.name for each in own if each.is_day],
     )
 
 
@@ -161,6 +210,9 @@ def describe(connection: Connection, ledger_id: int, files: Sequence[PostedFile]
                 continue
             if use.role in _DESCRIBED:
                 columns[use.role] = use.description
+            elif use.role in _KINDS:
+                own = (line_column.c.ledger_id == ledger_id) & (line_column.c.name == use.name)
+                connection.execute(line_column.update().where(own).values(description=use.description))
             else:
                 here = (dimension.c.ledger_id == ledger_id) & (dimension.c.name == use.name)
                 connection.execute(dimension.update().where(here).values(description=use.description))

@@ -12,16 +12,20 @@ from numpy.typing import NDArray
 
 from lofty_abacus.actions.errors import UnreachableError
 from lofty_abacus.core.days import EPOCH
+from lofty_abacus.core.lines import NO_DAY, DayColumn, day_column
 from lofty_abacus.core.statement.ledger import Dimension
 from lofty_abacus.store.engine import bare_url
 from lofty_abacus.store.level_columns import narrow
-from lofty_abacus.store.line_tables import code_column, line_table
+from lofty_abacus.store.line_tables import code_column, date_column, figure_column, line_table
 from lofty_abacus.store.segment_files import (
-    FIGURES,
+    OWN,
+    OWN_DAY,
     Arrays,
     MakingFolder,
     Manifest,
     Stretch,
+    day_names,
+    figure_names,
     manifest_of,
     mapped,
     segment_name,
@@ -38,11 +42,27 @@ def read_segments(url: str, ledger_id: int, lines: VersionLines, wanted: Sequenc
     """Read stretches of lines from MariaDB into segments of their own, sorted by (day, order)."""
     for part in _in_parts(wanted):
         columns, first_day = _sorted_columns(
-            _read_lines(url, ledger_id, part, [each.name for _, each in lines.own], lines.control.scales),
+            _read_lines(url, ledger_id, part, lines),
             [each for _, each in lines.own],
             lines.sizes,
         )
-        write_segment(home, ledger_id, columns, first_day, lines.control.scales, part, lines.marks, _numbered(lines.own))
+        # A day that none of these lines has takes no room.
+        days = {each.name: _own_day(columns, each.name) for each in lines.columns if each.is_day}
+        firsts = {name: day.first_day for name, day in days.items() if day is not None}
+        figures = {each.name: each.decimals for each in lines.columns if f"{OWN}{each.name}" in columns}
+        write_segment(
+            home, ledger_id, columns, first_day, lines.control.scales, part, lines.marks, _numbered(lines.own), figures, firsts
+        )
+
+
+def _own_day(columns: Arrays, name: str) -> DayColumn | None:
+    """A day of the ledger's own, put among the columns as it is kept; None, and taken away, where no line has it."""
+    numbers = columns.pop(f"{OWN_DAY}{name}").astype(np.int32)
+    if bool((numbers == NO_DAY).all()):
+        return None
+    found = day_column(numbers)
+    columns[f"{OWN_DAY}{name}"] = found.offsets
+    return found
 
 
 def write_segment(
@@ -54,13 +74,17 @@ def write_segment(
     holds: Sequence[Stretch],
     marks: Mapping[int, str],
     dimensions: Mapping[str, int],
+    figures: Mapping[str, int],
+    days: Mapping[str, int],
 ) -> Path:
     """Keep sorted columns as a segment, which appears whole."""
     making = MakingFolder(home, segment_name(holds))
     try:
         for name, values in columns.items():
             making.write(name, values)
-        return making.finish(manifest_of(ledger_id, columns, first_day, scales, holds, marks, dimensions, making.checksums))
+        return making.finish(
+            manifest_of(ledger_id, columns, first_day, scales, holds, marks, dimensions, making.checksums, figures, days)
+        )
     except BaseException:
         making.drop()
         raise
@@ -72,20 +96,33 @@ def merge_segments(home: Path, parts: Mapping[Path, Manifest], roles: Mapping[st
     arrays = [mapped(path, each) for path, each in parts.items()]
     first_day = min(each.first_day for each in manifests if each.rows)
     dimensions: dict[str, int] = {}
+    figures: dict[str, int] = {}
     for each in manifests:
         dimensions |= each.dimensions
+        figures |= each.figures
     making = MakingFolder(home, segment_name(hold for each in manifests for hold in each.holds))
     try:
         merged = _Merged(arrays, manifests, roles.get("order", ""), first_day)
         small: Arrays = {}
         for name, values in merged.columns(dimensions):
             making.write(name, values)
-            if name in FIGURES:
+            if name == "amount" or figure_names([name]):
                 small[name] = values
         holds = joined_stretches([hold for each in manifests for hold in each.holds])
         marks = {int(number): mark for each in manifests for number, mark in each.marks.items()}
         return making.finish(
-            manifest_of(manifests[0].ledger_id, small, first_day, manifests[0].scales, holds, marks, dimensions, making.checksums)
+            manifest_of(
+                manifests[0].ledger_id,
+                small,
+                first_day,
+                manifests[0].scales,
+                holds,
+                marks,
+                dimensions,
+                making.checksums,
+                figures,
+                merged.first_days,
+            )
         )
     except BaseException:
         making.drop()
@@ -108,6 +145,8 @@ class _Merged:
 
     def __init__(self, arrays: Sequence[Arrays], manifests: Sequence[Manifest], order: str, first_day: int) -> None:
         self._arrays, self._manifests = arrays, manifests
+        #: From which day number each day of the ledger's own is counted, once its column was made.
+        self.first_days: dict[str, int] = {}
         self._first_day = first_day
         ids, days = self._together("line_id"), self._days()
         orders = self._together(f"code-{order}", 0) if order else ids
@@ -118,12 +157,16 @@ class _Merged:
         yield "day", self._days()[self._at].astype(np.uint16)
         for name in ("side", "amount", "line_id"):
             yield name, self._together(name)[self._at]
-        for name in FIGURES[1:]:
-            if any(name in each for each in self._arrays):
-                yield name, self._together(name, 0)[self._at]
-                missing = self._missing(name)[self._at]
-                if missing.any():
-                    yield f"{name}_missing", missing
+        every = dict.fromkeys(name for each in self._arrays for name in each)
+        for name in figure_names(every):
+            yield name, self._together(name, 0)[self._at]
+            missing = self._missing(name)[self._at]
+            if missing.any():
+                yield f"{name}_missing", missing
+        for name in day_names(every):
+            found = day_column(self._own_days(name)[self._at])
+            self.first_days[name.removeprefix(OWN_DAY)] = found.first_day
+            yield name, found.offsets
         for name in dimensions:
             yield f"code-{name}", self._together(f"code-{name}", 0)[self._at]
 
@@ -140,6 +183,16 @@ class _Merged:
             [
                 each[name] if lacking is None or name in each else np.full(len(each["amount"]), lacking, np.uint8)
                 for each in self._arrays
+            ]
+        )
+
+    def _own_days(self, name: str) -> NDArray[np.int32]:
+        return np.concatenate(
+            [
+                DayColumn(manifest.days[name.removeprefix(OWN_DAY)], each[name]).numbers()
+                if name in each
+                else np.full(len(each["amount"]), NO_DAY, np.int32)
+                for each, manifest in zip(self._arrays, self._manifests, strict=True)
             ]
         )
 
@@ -170,10 +223,17 @@ def _in_parts(wanted: Sequence[Stretch]) -> Iterator[list[Stretch]]:
         yield lot
 
 
-def _read_lines(
-    url: str, ledger_id: int, wanted: Sequence[Stretch], names: Sequence[str], scales: tuple[int, int]
-) -> dict[str, NDArray[Any]]:
-    amount_scale, quantity_scale = scales
+def _read_lines(url: str, ledger_id: int, wanted: Sequence[Stretch], lines: VersionLines) -> dict[str, NDArray[Any]]:
+    amount_scale, quantity_scale = lines.control.scales
+    own: list[str] = []
+    for each in lines.columns:
+        if each.is_day:
+            said = f"COALESCE(DATEDIFF({date_column(each.name)}, '{EPOCH.isoformat()}'), {NO_DAY})"
+            own.append(f"CAST({said} AS SIGNED) AS `{OWN_DAY}{each.name}`")
+            continue
+        column = figure_column(each.name)
+        own.append(f"CAST(COALESCE({column}, 0) * {10**each.decimals} AS SIGNED) AS `{OWN}{each.name}`")
+        own.append(f"CAST({column} IS NULL AS SIGNED) AS `{OWN}{each.name}_missing`")
     parts = [
         "id",
         f"DATEDIFF(day, '{EPOCH.isoformat()}') AS day_number",
@@ -183,7 +243,8 @@ def _read_lines(
         f"CAST(COALESCE(cost, 0) * {10**amount_scale} AS SIGNED) AS cost",
         "CAST(quantity IS NULL AS SIGNED) AS quantity_missing",
         "CAST(cost IS NULL AS SIGNED) AS cost_missing",
-        *(f"CAST({code_column(name)} AS SIGNED) AS `code-{name}`" for name in names),
+        *own,
+        *(f"CAST({code_column(each.name)} AS SIGNED) AS `code-{each.name}`" for _, each in lines.own),
     ]
     # A batch has lines of its own between its first and its last id, and no other batch has.
     which = " OR ".join(f"id BETWEEN {each.first} AND {each.last}" for each in wanted)
@@ -211,12 +272,14 @@ def _sorted_columns(read: dict[str, NDArray[Any]], own: Sequence[Dimension], siz
         "amount": read["amount"][at],
         "line_id": read["id"][at].astype(np.uint32 if len(days) and int(read["id"].max()) < 1 << 32 else np.uint64),
     }
-    for name in FIGURES[1:]:
+    for name in figure_names(read):
         missing = read[f"{name}_missing"][at].astype(np.uint8)
         if not missing.all():
-            columns[name] = narrowed(read[name][at]) if name == "quantity" else read[name][at]
+            columns[name] = read[name][at] if name == "cost" else narrowed(read[name][at])
             if missing.any():
                 columns[f"{name}_missing"] = missing
+    for name in day_names(read):
+        columns[name] = read[name][at]
     for each in own:
         columns[f"code-{each.name}"] = read[f"code-{each.name}"][at].astype(narrow(sizes[each.name]))
     return columns, first_day

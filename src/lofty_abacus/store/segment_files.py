@@ -12,7 +12,7 @@ import secrets
 import shutil
 import zlib
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -24,6 +24,8 @@ from lofty_abacus.core.lines import size_of
 FORM = 5
 #: Columns of figures: those that are there at all.
 FIGURES = ("amount", "quantity", "cost")
+#: Before the names of figures and of days of the ledger's own.
+OWN, OWN_DAY = "figure-", "day-"
 _MAKING = re.compile(r"\.making-(\d+)")
 
 Arrays = dict[str, NDArray[Any]]
@@ -49,7 +51,8 @@ class Manifest:
 
     amount: control total in minor units, as text. scales: decimals of amounts and of quantities. holds: (first id, last id,
     batch) in order; marks: per batch (as text) what it was posted as. dimensions: ids of the dimensions that have a column of
-    codes. largest: per column of figures the largest size. checksums: CRC-32 per file.
+    codes. largest: per column of figures the largest size. checksums: CRC-32 per file. figures: decimals of the quantities of the
+    ledger's own. days: from which day number each of its own days is counted.
     """
 
     form: int
@@ -63,6 +66,18 @@ class Manifest:
     dimensions: dict[str, int]
     largest: dict[str, int]
     checksums: dict[str, int]
+    figures: dict[str, int] = field(default_factory=dict)
+    days: dict[str, int] = field(default_factory=dict)
+
+
+def figure_names(names: Iterable[str]) -> list[str]:
+    """Of the files of a segment, those of figures beside the amount."""
+    return [name for name in names if name in FIGURES[1:] or (name.startswith(OWN) and not name.endswith("_missing"))]
+
+
+def day_names(names: Iterable[str]) -> list[str]:
+    """Of the files of a segment, those of days of the ledger's own."""
+    return [name for name in names if name.startswith(OWN_DAY)]
 
 
 def manifest_of(
@@ -74,6 +89,8 @@ def manifest_of(
     marks: Mapping[int, str],
     dimensions: Mapping[str, int],
     checksums: dict[str, int],
+    figures: Mapping[str, int],
+    days: Mapping[str, int],
 ) -> Manifest:
     """What columns hold."""
     return Manifest(
@@ -86,8 +103,10 @@ def manifest_of(
         holds=tuple(sorted(holds)),
         marks={str(each.batch): marks[each.batch] for each in holds},
         dimensions=dict(dimensions),
-        largest={name: size_of(columns[name]) for name in FIGURES if name in columns},
+        largest={name: size_of(columns[name]) for name in ("amount", *figure_names(columns))},
         checksums=checksums,
+        figures=dict(figures),
+        days=dict(days),
     )
 
 

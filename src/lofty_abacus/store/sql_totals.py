@@ -16,24 +16,31 @@ from lofty_abacus.core.days import EPOCH
 from lofty_abacus.core.errors import UnableError
 from lofty_abacus.core.grouping.request import (
     Ability,
+    DayFilter,
+    DayOrderFilter,
+    FigureFilter,
     Filter,
+    GivenFilter,
     LevelTotals,
     LineConventions,
+    LineFilter,
     MemberFilter,
+    PathFilter,
     TotalsRequest,
     needed_by,
     needed_to_read,
 )
-from lofty_abacus.core.lines import BLANK, NOT_MAPPED
+from lofty_abacus.core.lines import BLANK, DAY, NOT_MAPPED
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 from lofty_abacus.core.measures.value import Scales
+from lofty_abacus.core.money import decimal_text
 from lofty_abacus.core.windows.ranges import DaySet
 from lofty_abacus.store.dimensions import Numbered, chain_of, dimensions
 from lofty_abacus.store.engine import ChangedMeanwhileError, snapshot
 from lofty_abacus.store.exclusions import condition_at
 from lofty_abacus.store.ledgers import active_batches
 from lofty_abacus.store.level_entries import chained_history, write_history
-from lofty_abacus.store.line_tables import code_column, counted_lines, line_table
+from lofty_abacus.store.line_tables import code_column, counted_lines, date_column, figure_column, line_table
 from lofty_abacus.store.tables import ledger
 
 TRIES = 20
@@ -42,7 +49,7 @@ TRIES = 20
 class SqlTotals:
     """The lines of a ledger's version, added up in MariaDB. roles: the dimension of each role; scales: decimals of its integers.
 
-    levels_at: the day number as of which levels are read; None: each line's own day.
+    levels_at: the day number as of which levels are read; None: each line's own day. day: by which of their days they count.
     """
 
     abilities: frozenset[Ability] = frozenset({"levels_as_now"})
@@ -55,9 +62,10 @@ class SqlTotals:
         scales: Scales,
         roles: Mapping[str, str],
         levels_at: int | None = None,
+        day: str = DAY,
     ) -> None:
         self._engine, self._ledger_id, self._version = engine, ledger_id, version
-        self._scales, self._roles, self._levels_at = scales, roles, levels_at
+        self._scales, self._roles, self._levels_at, self._day = scales, roles, levels_at, day
 
     def read_by(self, how: LineConventions) -> SqlTotals:
         """The same lines, read as said. Raises UnableError for a reading that it does not declare."""
@@ -65,7 +73,7 @@ class SqlTotals:
         if lacking:
             raise UnableError(lacking)
         at = how.as_of if how.levels == "as_it_is_now" else None
-        return SqlTotals(self._engine, self._ledger_id, self._version, self._scales, self._roles, at)
+        return SqlTotals(self._engine, self._ledger_id, self._version, self._scales, self._roles, at, how.day or DAY)
 
     def totals(self, request: TotalsRequest) -> Sequence[LevelTotals]:
         """Totals of all lines by window, with their number. A posting meanwhile changes nothing: all is read as it was.
@@ -91,7 +99,9 @@ class SqlTotals:
         sums = [each for each in wanted if isinstance(each, LineSum)]
         found = dimensions(connection, self._ledger_id, self._version)
         members = [each for each in filters if isinstance(each, MemberFilter)]
-        where, values = _where(days, members, found, self._levels_at)
+        where, values = _where(days, members, found, self._levels_at, _date(self._day))
+        conditions = [_condition(each, self._scales) for each in filters if not isinstance(each, (MemberFilter, PathFilter))]
+        where = " AND ".join([where, *conditions])
         source, levels = counted_lines(self._ledger_id), "level_member"
         if self._version != connection.execute(select(ledger.c.version).where(ledger.c.id == self._ledger_id)).scalar_one():
             source, levels = f"{line_table(self._ledger_id)} l", "level_then"
@@ -120,11 +130,45 @@ def _write_levels(connection: Connection, found: Numbered, named: set[str], vers
 
 def _sum(quantity: LineSum) -> str:
     """A sum over the lines of its side that have what it needs, as MariaDB adds it up."""
-    column = "1" if quantity.column == "lines" else quantity.column
-    conditions = [f"{name} IS NOT NULL" for name in quantity.given]
+    column = "1" if quantity.column == "lines" else _column(quantity.column)
+    conditions = [f"{_column(name)} IS NOT NULL" for name in quantity.given]
     if quantity.side != "all":
         conditions.append(f"is_return = {int(quantity.side == 'return')}")
     return f"SUM(CASE WHEN {' AND '.join(conditions) or 'TRUE'} THEN {column} END)"
+
+
+def _column(figure: str) -> str:
+    """Where the lines have a figure: those of every ledger under their names."""
+    return f"l.{figure}" if figure in ("amount", "quantity", "cost") else f"l.{figure_column(figure)}"
+
+
+def _date(day: str) -> str:
+    return "l.day" if day == DAY else f"l.{date_column(day)}"
+
+
+def _condition(each: LineFilter, scales: Scales) -> str:
+    """SQL for a condition on what stands on a line."""
+    match each:
+        case FigureFilter(figure, least, most):
+            column, scale = _column(figure), scales.of_column(figure)
+            ends = ((">=", least), ("<=", most))
+            bounds = [f"{column} {sign} {decimal_text(bound, scale)}" for sign, bound in ends if bound is not None]
+            return " AND ".join([f"{column} IS NOT NULL", *bounds])
+        case GivenFilter(figure, given):
+            return f"{_column(figure)} IS {'NOT ' if given else ''}NULL"
+        case DayOrderFilter(day, relation, other, blank):
+            mine, theirs = _date(day), _date(other)
+            held = f"{mine} {_SIGNS[relation]} {theirs}"
+            return f"({held} OR {mine} IS NULL)" if blank else f"({mine} IS NOT NULL AND {held})"
+        case DayFilter(day, stretches, blank, exclude):
+            column = _date(day)
+            number = f"DATEDIFF({column}, '{EPOCH.isoformat()}')"
+            within = [f"{number} BETWEEN {first} AND {last}" for first, last in stretches]
+            within += [f"{column} IS NULL"] if blank else []
+            return f"COALESCE({' OR '.join(within) or 'FALSE'}, FALSE) = {'FALSE' if exclude else 'TRUE'}"
+
+
+_SIGNS = {"before": "<", "on": "=", "after": ">"}
 
 
 def _distinct(connection: Connection, source: str, where: str, values: dict[str, Any], name: str) -> int:
@@ -133,28 +177,30 @@ def _distinct(connection: Connection, source: str, where: str, values: dict[str,
     return int(connection.execute(text(query), values).scalar_one())
 
 
-def _where(days: DaySet, filters: Sequence[MemberFilter], found: Numbered, levels_at: int | None) -> tuple[str, dict[str, Any]]:
+def _where(
+    days: DaySet, filters: Sequence[MemberFilter], found: Numbered, levels_at: int | None, date: str
+) -> tuple[str, dict[str, Any]]:
     """A condition with a place for the table of levels, and its values."""
     values: dict[str, Any] = {}
     ranges = []
     for at, each in enumerate(days.ranges):
-        ranges.append(f"l.day BETWEEN :first{at} AND :last{at}")
+        ranges.append(f"{date} BETWEEN :first{at} AND :last{at}")
         values |= {f"first{at}": each.first, f"last{at}": each.last}
     parts = [f"({' OR '.join(ranges)})" if ranges else "FALSE"]
     numbers = {each.name: number for number, each in found}
     for one in filters:
         codes = ", ".join(map(str, sorted(one.codes))) or "NULL"
         chain = chain_of(found, one.dimension)
-        parts.append(f"{_code(one, numbers[one.dimension], chain[-1] if chain else None, levels_at)} IN ({codes})")
+        parts.append(f"{_code(one, numbers[one.dimension], chain[-1] if chain else None, levels_at, date)} IN ({codes})")
     return " AND ".join(parts), values
 
 
-def _code(one: MemberFilter, level_id: int, of: str | None, levels_at: int | None) -> str:
+def _code(one: MemberFilter, level_id: int, of: str | None, levels_at: int | None, date: str) -> str:
     """SQL for a line's member: its own column, or what the lookups say of it on its day, or on the day of the reading."""
     if of is None:
         return f"l.{code_column(one.dimension)}"
     own = f"l.{code_column(of)}"
-    day = "l.day" if levels_at is None else f"'{(EPOCH + timedelta(levels_at)).isoformat()}'"
+    day = date if levels_at is None else f"'{(EPOCH + timedelta(levels_at)).isoformat()}'"
     said = (
         f"(SELECT v.code FROM {{levels}} v WHERE v.dimension_id = {level_id} AND v.of_code = {own}"
         f" AND v.valid_from <= {day} AND v.valid_until > {day})"

@@ -42,6 +42,8 @@ ledger = Table(
     Column("column_descriptions", JSON, nullable=False),
     Column("archived_at", DateTime),
     Column("archived_by", String(80), nullable=False, server_default=""),
+    #: By which of the lines' days a new statement counts; '' for the usual one.
+    Column("usual_day", String(40), nullable=False, server_default=""),
     **_OPTIONS,
 )
 
@@ -232,6 +234,39 @@ level_member = Table(
     Column("valid_from", Date, primary_key=True),
     Column("valid_until", Date, nullable=False),
     Column("code", Integer, nullable=False),
+    **_OPTIONS,
+)
+
+#: Figures and days of a ledger's own, which its lines have beside their amount, quantity, cost and usual day.
+line_column = Table(
+    "line_column",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("ledger_id", ForeignKey("ledger.id"), nullable=False),
+    Column("name", String(40), nullable=False),
+    #: amount, quantity or day.
+    Column("kind", String(10), nullable=False),
+    #: Decimals of a quantity; an amount has those of the ledger.
+    Column("scale", SmallInteger, nullable=False),
+    Column("unit", String(40), nullable=False),
+    Column("polarity", String(20), nullable=False),
+    Column("description", String(400), nullable=False),
+    #: The version that brought it: a posting that never ended leaves one beyond the ledger's own.
+    Column("from_version", Integer, nullable=False),
+    UniqueConstraint("ledger_id", "name", name="line_column_by_name"),
+    **_OPTIONS,
+)
+
+#: What the lines of a batch have of such a column: how many, their total, and from which to which day.
+batch_column = Table(
+    "batch_column",
+    metadata,
+    Column("batch_id", ForeignKey("batch.id"), primary_key=True),
+    Column("column_id", ForeignKey("line_column.id"), primary_key=True),
+    Column("line_count", BigInteger, nullable=False),
+    Column("total", DECIMAL(38, 9), nullable=False),
+    Column("first_day", Date),
+    Column("last_day", Date),
     **_OPTIONS,
 )
 

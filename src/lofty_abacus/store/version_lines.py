@@ -16,6 +16,7 @@ from lofty_abacus.core.days import day_number
 from lofty_abacus.core.statement.ledger import Dimension
 from lofty_abacus.store.dimensions import chain_of, dimensions
 from lofty_abacus.store.level_entries import History, chained_history
+from lofty_abacus.store.line_columns import LineColumn, line_columns
 from lofty_abacus.store.members import member_count
 from lofty_abacus.store.segment_files import Arrays, Stretch
 from lofty_abacus.store.tables import batch, batch_span, exclusion, ledger
@@ -49,7 +50,7 @@ class VersionLines:
 
     batches: every batch with lines, what it was posted as, and whether it counts in this version; out: what of those that count
     does not. own: the dimensions of the lines, by id. levels: per level the lines' dimension that it is reached from, and its
-    history. sizes: members of every dimension and level.
+    history. sizes: members of every dimension and level. columns: figures and days of the ledger's own.
     """
 
     control: Control
@@ -59,6 +60,7 @@ class VersionLines:
     levels: Mapping[str, tuple[str, History]]
     ids: Mapping[str, int]
     sizes: Mapping[str, int]
+    columns: tuple[LineColumn, ...] = ()
 
     @property
     def roles(self) -> dict[str, str]:
@@ -171,6 +173,7 @@ def version_lines(connection: Connection, ledger_id: int, version: int, without:
         levels={name: (of, chained_history(connection, found, name, version, without)) for name, of in roots.items()},
         ids={each.name: number for number, each in found},
         sizes={each.name: member_count(connection, number) for number, each in found},
+        columns=line_columns(connection, ledger_id, version),
     )
 
 

@@ -8,7 +8,8 @@ from datetime import date
 from lofty_abacus.core.answer.answer import AnsweredWindow
 from lofty_abacus.core.saying import Phrases, say
 from lofty_abacus.core.statement.statement import Statement
-from lofty_abacus.telling.names import period_words, range_words
+from lofty_abacus.telling.conditions import conditions_in_words
+from lofty_abacus.telling.names import day_name, period_words, range_words
 from lofty_abacus.telling.sentence import filter_words, title_of
 from lofty_abacus.telling.vocabulary import FAIRNESS
 from lofty_abacus.telling.windows import base_name, plain_window_name, posted_words
@@ -59,6 +60,10 @@ def block_caption(statement: Statement, windows: Sequence[AnsweredWindow], as_of
     if statement.bases:
         names = (base_name(each, statement, as_of) for each in statement.bases)
         words.append(say("against {bases}", bases=say(" and ").join(names)))
+    if statement.day:
+        words.append(say("by day of {day}", day=day_name(statement.day)))
+    if statement.conditions:
+        words.append(say("lines with {conditions}", conditions=conditions_in_words(statement)))
     if statement.filters:
         words.append(say("where {filters}", filters=say(" and ").join(map(filter_words, statement.filters))))
     return ", ".join(words)

@@ -37,6 +37,8 @@ NOTES = Phrases(
         "lookup_keys_unknown": "They map lines that are posted later.",
         "name_taken": "No two dimensions of a ledger are called alike.",
         "line_ids_useless": "A number within its order repeats from order to order: it tells no line from another.",
+        "days_missing": "They are posted, and count nowhere where a statement counts by that day.",
+        "days_out_of_order": "Sale lines whose days come in another order than those of nearly all others.",
         "other_currencies": "Amounts of unlike currencies never add. The rate is kept with the batch and stands in every proof.",
     }
 )
@@ -66,6 +68,11 @@ HEADINGS: Mapping[str, tuple[str, str]] = {
     "outlying_quantities": (
         "{number:,} quantity far from the others, beyond {bound}",
         "{number:,} quantities far from the others, beyond {bound}",
+    ),
+    "days_missing": ("{number:,} line without a day {name}", "{number:,} lines without a day {name}"),
+    "days_out_of_order": (
+        "{number:,} line whose {name} comes on the other side of its day",
+        "{number:,} lines whose {name} comes on the other side of their day",
     ),
     "new_members": ("{number:,} new member of {name}", "{number:,} new members of {name}"),
     "near_members": (

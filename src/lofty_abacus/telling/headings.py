@@ -11,7 +11,7 @@ from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.levels import RowLevel, TimeLevel
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.telling.measures import along_heading, column_words, kind_words, scope_words
-from lofty_abacus.telling.names import capital, level_name, many, measure_name, period_words, range_words
+from lofty_abacus.telling.names import capital, is_period_level, level_name, many, measure_name, period_words, range_words
 from lofty_abacus.telling.vocabulary import DEFINITIONS, FAIRNESS, GRAINS, HEADINGS, MANY
 from lofty_abacus.telling.windows import cut_words, unequal_words, window_heading
 
@@ -115,9 +115,12 @@ def across_heading(column: AnsweredColumn, answer: Answer, statement: Statement)
 
 
 def period_label(label: str, level: RowLevel) -> str:
-    """The name of a member as it is; of a period in words, or of one inside another (day 5 of each month) what it is there."""
+    """The name of a member as it is; of a period in words (of a day of the lines, too).
+
+    Of a period inside another (day 5 of each month) what it is there.
+    """
     if isinstance(level, str):
-        return label
+        return period_words(label) if is_period_level(level) else label
     return f"{capital(GRAINS[level.time])} {int(label)}" if len(label) <= LONGEST_INNER else period_words(label)
 
 

@@ -19,7 +19,20 @@ _NAMED = Phrases({"P": "Month", "W": "Week"})
 
 
 def dimension_name(name: str) -> str:
-    """A dimension's name."""
+    """A dimension's name; of the periods of a day: month of delivery."""
+    day, _, grain = name.partition(".")
+    if grain in GRAINS:
+        return say("{grain} of {day}", grain=GRAINS[grain], day=day_name(day))
+    return name.replace("_", " ")
+
+
+def is_period_level(name: str) -> bool:
+    """Whether a dimension is the periods of a day of the lines."""
+    return name.partition(".")[2] in GRAINS
+
+
+def day_name(name: str) -> str:
+    """What a day of a line is called: its usual one, or by its name."""
     return name.replace("_", " ")
 
 

@@ -7,7 +7,8 @@ from datetime import date
 from lofty_abacus.core.answer.answer import Notice
 from lofty_abacus.core.saying import Phrases, say
 from lofty_abacus.core.statement.statement import Statement
-from lofty_abacus.telling.names import count, day_words, measure_name
+from lofty_abacus.telling.conditions import conditions_in_words
+from lofty_abacus.telling.names import count, day_name, day_words, measure_name
 
 NOTICES = Phrases(
     {
@@ -15,6 +16,8 @@ NOTICES = Phrases(
         "after_as_of": "{lines} after the as-of date left out ({amount})",
         "after_today": "{number} of them dated after today",
         "filtered_out": "{lines} left out by the filters ({amount})",
+        "conditions_out": "{lines} left out by the filters: only lines with {conditions} are counted ({amount})",
+        "undated": "{lines} without a {about} count nowhere here ({amount})",
         "blank_ids": "{lines} without {about} id",
         "lacking": "{lines} without the column that {measure} needs are not in it",
         "feeds_end_apart": "feeds end on different days: {about}",
@@ -34,12 +37,15 @@ _OF_A_DAY = ("returns_same_time", "levels_as_now")
 
 def notice_words(notice: Notice, statement: Statement) -> str:
     """One notice."""
-    return NOTICES[notice.code].format(
+    conditions = conditions_in_words(statement)
+    code = "conditions_out" if notice.code == "filtered_out" and conditions else notice.code
+    return NOTICES[code].format(
         lines=count(notice.lines, "line"),
         returns=count(notice.lines, "return"),
         number=f"{notice.lines:,}",
         amount=grouped(notice.amount or ""),
-        about=notice.about,
+        about=day_name(notice.about) if notice.code == "undated" else notice.about,
+        conditions=conditions,
         measure=measure_name(notice.about),
         window=say("base {window}", window=notice.window) if notice.window else say("the current window"),
         day=day_words(date.fromisoformat(notice.about)) if notice.code in _OF_A_DAY else "",

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from lofty_abacus.core.answer.answer import Row
 from lofty_abacus.core.answer.scorecard import Card, JudgedPeriod
 from lofty_abacus.core.comparing.goals import direction_of
-from lofty_abacus.core.measures.table import measures_with
 from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.statement import Goal, Statement
 from lofty_abacus.telling.measures import metric_words
@@ -73,11 +72,12 @@ def told_card(card: Card, said: Mapping[str, str]) -> ToldCard:
 
 def _metrics(card: Card) -> list[ScoredMetric]:
     statement = card.statement
-    known, goals = measures_with(statement.defined), {each.metric: each for each in statement.goals}
+    columns = {each.id: each for each in card.answer.columns}
+    goals = {each.metric: each for each in statement.goals}
     found = []
     for shown in statement.measures:
         goal = goals.get(shown.id)
-        polarity = known[shown.measure].polarity
+        polarity = columns[f"{shown.id}.0.value"].polarity
         direction = (goal.direction if goal else None) or direction_of(polarity)
         window = goal.base if goal and goal.of == "base" else 0
         found.append(

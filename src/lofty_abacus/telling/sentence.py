@@ -12,10 +12,11 @@ from lofty_abacus.core.statement.limits import Limit, MembersLimit, StatusLimit,
 from lofty_abacus.core.statement.statement import CountedFilter, Goal, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.current import Dates, NamedPeriod
+from lofty_abacus.telling.conditions import condition_words
 from lofty_abacus.telling.conventions import convention_words
 from lofty_abacus.telling.framed import Framed
 from lofty_abacus.telling.measures import column_words, metric_words, scope_words
-from lofty_abacus.telling.names import capital, day_words, dimension_name, level_name, measure_name, member_words
+from lofty_abacus.telling.names import capital, day_name, day_words, dimension_name, level_name, measure_name, member_words
 from lofty_abacus.telling.vocabulary import CUTS, SHOWS, STATUS
 from lofty_abacus.telling.windows import base_name, window_name
 
@@ -62,8 +63,12 @@ def _parts(statement: Statement, answer: Framed | None) -> Iterator[Said]:
     if statement.cut == "same_point" or grains_of((*statement.rows, *statement.across)):
         words = CUTS[statement.cut]
         yield Said("cut", words if statement.cut == "same_point" else "", (Piece("cut", words),))
+    if statement.day:
+        words = say("by day of {day}", day=day_name(statement.day))
+        yield Said("day", words, (Piece("day", words),))
     yield from said("bases", say("against"), [base_name(each, statement, as_of) for each in statement.bases])
     yield from said("filters", say("where"), [filter_words(each) for each in statement.filters])
+    yield from said("conditions", say("counting lines with"), [condition_words(each) for each in statement.conditions])
     conventions = convention_words(statement)
     if conventions:
         chosen = tuple(Piece(name, words) for name, words in conventions)

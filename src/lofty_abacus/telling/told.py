@@ -8,7 +8,6 @@ from types import MappingProxyType
 
 from lofty_abacus.core.answer.answer import Answer
 from lofty_abacus.core.measures.describing import described
-from lofty_abacus.core.measures.table import MEASURES
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.telling.headings import ColumnWords, columns_in_words, row_heading, total_name
@@ -50,8 +49,9 @@ class ToldAnswer(Answer):
 
 def descriptions(ledger: LedgerFacts) -> dict[str, str]:
     """What a ledger says of its dimensions and of the measures' figures, by name."""
-    found = {name: " ".join(described(each, ledger.descriptions)) for name, each in MEASURES.items()}
-    return found | {each.name: each.description for each in ledger.dimensions}
+    found = {name: " ".join(described(each, ledger.descriptions)) for name, each in ledger.measures().items()}
+    days = {each.name: each.description for each in ledger.days}
+    return found | days | {each.name: each.description for each in ledger.dimensions}
 
 
 def told_of(answer: Answer, statement: Statement, said: Mapping[str, str] = _NOTHING) -> Told:

@@ -2321,7 +2321,8 @@ export interface components {
          *
          *     name: the dimension's or level's name; for `key` the dimension that the lookup's keys belong to; for `level_name` the level
          *     whose members it names. date_format, decimal_mark: null while the analyst must choose. description: what the dimension or
-         *     figure means in this ledger (whose region: the customer's or the rep's).
+         *     figure means in this ledger (whose region: the customer's or the rep's). unit: what a quantity of the ledger's own is counted
+         *     in. polarity: whether more of a figure of its own is good, bad or neither.
          */
         ColumnUse: {
             /** Column */
@@ -2341,10 +2342,21 @@ export interface components {
              */
             name: string;
             /**
+             * Polarity
+             * @default neutral
+             * @enum {string}
+             */
+            polarity: "more_is_favourable" | "more_is_adverse" | "neutral";
+            /**
              * Role
              * @enum {string}
              */
-            role: "date" | "date_year" | "date_month" | "date_day" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "unit_cost" | "price" | "discount" | "discount_rate" | "currency" | "rate" | "marker" | "key" | "key_name" | "level" | "level_name" | "valid_from" | "not_used";
+            role: "date" | "date_year" | "date_month" | "date_day" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "further_amount" | "further_quantity" | "further_day" | "unit_cost" | "price" | "discount" | "discount_rate" | "currency" | "rate" | "marker" | "key" | "key_name" | "level" | "level_name" | "valid_from" | "not_used";
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /**
          * ColumnWords
@@ -2512,6 +2524,32 @@ export interface components {
             sum: components["schemas"]["Cell"];
         };
         /**
+         * DayCompared
+         * @description A day of the line comes before, on or after another one of it, or the as-of date. or_blank: or it has no such day.
+         */
+        DayCompared: {
+            /** Day */
+            day: string;
+            /**
+             * Kind
+             * @default compared
+             * @constant
+             */
+            kind: "compared";
+            /**
+             * Or Blank
+             * @default false
+             */
+            or_blank: boolean;
+            /** Other */
+            other: string;
+            /**
+             * Relation
+             * @enum {string}
+             */
+            relation: "before" | "on" | "after";
+        };
+        /**
          * DayFigure
          * @description A day of a window: what falls on it of each column, and whether it is counted (in coverage, not after the as-of date).
          *
@@ -2544,6 +2582,22 @@ export interface components {
              * Format: date
              */
             last: string;
+        };
+        /**
+         * DayWithin
+         * @description A day of the line lies within a window, as far as that goes by the as-of date.
+         */
+        DayWithin: {
+            /** Day */
+            day: string;
+            /**
+             * Kind
+             * @default within
+             * @constant
+             */
+            kind: "within";
+            /** Window */
+            window: components["schemas"]["ToDate"] | components["schemas"]["RunningPeriod"] | components["schemas"]["NamedPeriod"] | components["schemas"]["LastPeriods"] | components["schemas"]["Dates"];
         };
         /**
          * DaysFound
@@ -2819,6 +2873,24 @@ export interface components {
             feed: string;
         };
         /**
+         * FigureBetween
+         * @description The line's amount, or another of its figures, lies between two figures (decimal text, both included); it has one.
+         */
+        FigureBetween: {
+            /** At Least */
+            at_least?: string | null;
+            /** At Most */
+            at_most?: string | null;
+            /** Figure */
+            figure: string;
+            /**
+             * Kind
+             * @default figure
+             * @constant
+             */
+            kind: "figure";
+        };
+        /**
          * FigureBlock
          * @description A block of figures. kind: how the statement is read. title: '' for what the statement is called. as_of: its own, else the
          *     brief's. kept: the number of a kept statement that it follows (0: made in place); `statement` is then what that was last.
@@ -2862,7 +2934,7 @@ export interface components {
          * @description What one file would bring. blocking: sentences that must be dealt with before posting; empty: ready.
          *
          *     amount: net control total; returned: the refunds in it, as a positive figure. left_out: rows not taken, by decision or as
-         *     problems. lines of a lookup are its keys.
+         *     problems. lines of a lookup are its keys. own: figures and days of the ledger's own.
          */
         FileCheck: {
             /** Amount */
@@ -2887,6 +2959,11 @@ export interface components {
             lines: number;
             /** Months */
             months: components["schemas"]["MonthCheck"][];
+            /**
+             * Own
+             * @default []
+             */
+            own: components["schemas"]["OwnCheck"][];
             /** Return Lines */
             return_lines: number;
             /** Returned */
@@ -3015,7 +3092,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "unreadable" | "line_ids_repeated" | "line_ids_posted" | "rows_identical" | "set_aside" | "days_without_lines" | "weeks_without_lines" | "after_today" | "outside_coverage" | "outlying_amounts" | "outlying_quantities" | "new_members" | "near_members" | "not_mapped" | "returns_sign" | "returns_unmatched" | "returns_early" | "returns_large" | "lookup_conflicts" | "lookup_changes" | "lookup_leaves_out" | "lookup_maps_nothing" | "lookup_keys_unknown" | "name_taken" | "line_ids_useless" | "other_currencies";
+            code: "unreadable" | "line_ids_repeated" | "line_ids_posted" | "rows_identical" | "set_aside" | "days_without_lines" | "weeks_without_lines" | "after_today" | "outside_coverage" | "outlying_amounts" | "outlying_quantities" | "new_members" | "near_members" | "not_mapped" | "returns_sign" | "returns_unmatched" | "returns_early" | "returns_large" | "lookup_conflicts" | "lookup_changes" | "lookup_leaves_out" | "lookup_maps_nothing" | "lookup_keys_unknown" | "name_taken" | "line_ids_useless" | "other_currencies" | "days_missing" | "days_out_of_order";
             /** Count */
             count: number;
             /**
@@ -3078,6 +3155,25 @@ export interface components {
             kind: "fixed";
             /** Period */
             period: string;
+        };
+        /**
+         * Given
+         * @description The line has a member, a figure or a day, or has none.
+         */
+        Given: {
+            /**
+             * Given
+             * @default true
+             */
+            given: boolean;
+            /**
+             * Kind
+             * @default given
+             * @constant
+             */
+            kind: "given";
+            /** Of */
+            of: string;
         };
         /**
          * GivenAmount
@@ -3694,10 +3790,14 @@ export interface components {
             calendar: components["schemas"]["CalendarSettings"];
             /** Currency */
             currency: string;
+            /** Days */
+            days: components["schemas"]["OfferedDay"][];
             /** Dimensions */
             dimensions: components["schemas"]["OfferedDimension"][];
             /** Feeds */
             feeds: components["schemas"]["FeedDays"][];
+            /** Figures */
+            figures: components["schemas"]["OfferedFigure"][];
             first: components["schemas"]["Statement"];
             /** Id */
             id: number;
@@ -3723,6 +3823,8 @@ export interface components {
              * Format: date
              */
             today: string;
+            /** Usual Day */
+            usual_day: string;
             /** Version */
             version: number;
         };
@@ -3792,7 +3894,8 @@ export interface components {
          * LedgerSettings
          * @description What a ledger is counted by. line_grain: what its lines stand for, days or whole weeks or months.
          *
-         *     amount_decimals, quantity_decimals: the ledger's scale, which can only grow.
+         *     amount_decimals, quantity_decimals: the ledger's scale, which can only grow. usual_day: by which of the lines' days a new
+         *     statement counts; '' for the one that they are posted with.
          */
         LedgerSettings: {
             /** Amount Decimals */
@@ -3823,6 +3926,11 @@ export interface components {
             quantity_decimals: number;
             /** Time Zone */
             time_zone: string;
+            /**
+             * Usual Day
+             * @default
+             */
+            usual_day: string;
         };
         /**
          * Limits
@@ -4460,7 +4568,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "returns_netted" | "after_as_of" | "after_today" | "filtered_out" | "blank_ids" | "lacking" | "feeds_end_apart" | "partly_covered" | "parts_overlap" | "returns_unplaced" | "returns_open" | "returns_same_time" | "levels_as_now" | "status_left_out" | "without_holidays" | "only_in_plan";
+            code: "returns_netted" | "after_as_of" | "after_today" | "filtered_out" | "undated" | "blank_ids" | "lacking" | "feeds_end_apart" | "partly_covered" | "parts_overlap" | "returns_unplaced" | "returns_open" | "returns_same_time" | "levels_as_now" | "status_left_out" | "without_holidays" | "only_in_plan";
             /**
              * Lines
              * @default 0
@@ -4496,6 +4604,23 @@ export interface components {
             version?: number | null;
         };
         /**
+         * OfferedDay
+         * @description A further day of the lines, by which a statement can count. first, last: the days that are covered by it.
+         */
+        OfferedDay: {
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+            /** Name */
+            name: string;
+        };
+        /**
          * OfferedDimension
          * @description A dimension or level with its number of members.
          */
@@ -4513,6 +4638,24 @@ export interface components {
             of: string | null;
             /** Role */
             role: string | null;
+        };
+        /**
+         * OfferedFigure
+         * @description A figure of the lines that conditions can be held to: the amount, the quantity, the cost or one of the ledger's own.
+         */
+        OfferedFigure: {
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /** Name */
+            name: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
         };
         /**
          * OfferedMeasure
@@ -4630,6 +4773,27 @@ export interface components {
             columns: components["schemas"]["DayColumn"][];
             /** Days */
             days: components["schemas"]["DayFigure"][];
+        };
+        /**
+         * OwnCheck
+         * @description A figure or day of the ledger's own: how many lines have it, its control total or first and last day.
+         */
+        OwnCheck: {
+            /** First Day */
+            first_day?: string | null;
+            /** Last Day */
+            last_day?: string | null;
+            /** Lines */
+            lines: number;
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "date" | "date_year" | "date_month" | "date_day" | "order" | "line" | "rep" | "region" | "product" | "customer" | "channel" | "dimension" | "quantity" | "amount" | "cost" | "further_amount" | "further_quantity" | "further_day" | "unit_cost" | "price" | "discount" | "discount_rate" | "currency" | "rate" | "marker" | "key" | "key_name" | "level" | "level_name" | "valid_from" | "not_used";
+            /** Total */
+            total?: string | null;
         };
         /**
          * OwnTarget
@@ -4913,6 +5077,8 @@ export interface components {
         /**
          * ReadLine
          * @description A posted line as its file gave it: members by dimension name, keys of the line's own dimensions, numbers as text.
+         *
+         *     figures, days: those of the ledger's own, by name.
          */
         ReadLine: {
             /** Amount */
@@ -4926,6 +5092,14 @@ export interface components {
              * Format: date
              */
             day: string;
+            /** Days */
+            days?: {
+                [key: string]: string | null;
+            };
+            /** Figures */
+            figures?: {
+                [key: string]: string | null;
+            };
             /** File */
             file: string;
             given?: components["schemas"]["GivenAmount"] | null;
@@ -5122,7 +5296,7 @@ export interface components {
              * Code
              * @enum {string}
              */
-            code: "unreadable" | "line_ids_repeated" | "line_ids_posted" | "rows_identical" | "set_aside" | "days_without_lines" | "weeks_without_lines" | "after_today" | "outside_coverage" | "outlying_amounts" | "outlying_quantities" | "new_members" | "near_members" | "not_mapped" | "returns_sign" | "returns_unmatched" | "returns_early" | "returns_large" | "lookup_conflicts" | "lookup_changes" | "lookup_leaves_out" | "lookup_maps_nothing" | "lookup_keys_unknown" | "name_taken" | "line_ids_useless" | "other_currencies";
+            code: "unreadable" | "line_ids_repeated" | "line_ids_posted" | "rows_identical" | "set_aside" | "days_without_lines" | "weeks_without_lines" | "after_today" | "outside_coverage" | "outlying_amounts" | "outlying_quantities" | "new_members" | "near_members" | "not_mapped" | "returns_sign" | "returns_unmatched" | "returns_early" | "returns_large" | "lookup_conflicts" | "lookup_changes" | "lookup_leaves_out" | "lookup_maps_nothing" | "lookup_keys_unknown" | "name_taken" | "line_ids_useless" | "other_currencies" | "days_missing" | "days_out_of_order";
             /** File */
             file: number;
             /**
@@ -5577,6 +5751,8 @@ export interface components {
          *     negative_bases: whether % and attainment against a base below 0 are undefined, or divided as they are (section 8).
          *     items: what price, volume and mix are formed over, the product where there is none named; unit_of_measure: the dimension
          *     that tells what their quantities are counted in, within which volume and mix are formed (section 10).
+         *     day: by which of its days a line counts, '' for the ledger's usual one. conditions: on lines, all of which must hold
+         *     (section 1).
          *     all_members: a row for every known member, with 0 where it has no line (section 8).
          *     feeds_end: where the feeds that are read end on different days, each counts to its end or all to the earliest (section 5).
          *     shares_add_up: the shown shares of a complete list are rounded so that they add up to their total (section 9).
@@ -5605,11 +5781,21 @@ export interface components {
              */
             bases: (components["schemas"]["PeriodBase"] | components["schemas"]["ShiftedBase"] | components["schemas"]["GivenBase"] | components["schemas"]["FixedBase"] | components["schemas"]["LedgerBase"])[];
             /**
+             * Conditions
+             * @default []
+             */
+            conditions: (components["schemas"]["FigureBetween"] | components["schemas"]["DayWithin"] | components["schemas"]["DayCompared"] | components["schemas"]["TextLike"] | components["schemas"]["Given"])[];
+            /**
              * Cut
              * @default as_of
              * @enum {string}
              */
             cut: "as_of" | "same_point";
+            /**
+             * Day
+             * @default
+             */
+            day: string;
             /**
              * Defined
              * @default []
@@ -5987,6 +6173,32 @@ export interface components {
              * @enum {string}
              */
             width: "full" | "half";
+        };
+        /**
+         * TextLike
+         * @description The name or key of the line's member begins with, contains or equals a text, whatever its letters' size.
+         */
+        TextLike: {
+            /** Dimension */
+            dimension: string;
+            /**
+             * Exclude
+             * @default false
+             */
+            exclude: boolean;
+            /**
+             * Kind
+             * @default text
+             * @constant
+             */
+            kind: "text";
+            /**
+             * Relation
+             * @enum {string}
+             */
+            relation: "begins" | "contains" | "equals";
+            /** Text */
+            text: string;
         };
         /**
          * TimeLevel

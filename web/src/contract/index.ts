@@ -83,6 +83,7 @@ export type OperandDays = Shapes["OperandDays"];
 export type Goal = Shapes["Goal"];
 export type DefinedMeasure = Shapes["DefinedMeasure"];
 export type ShareScope = Shapes["ShareScope"];
+export type Condition = Statement["conditions"][number];
 export type Limit = Statement["limits"][number];
 export type LineSort = Shapes["LinesQuestion"]["sort"];
 export type Show = ShownMeasure["show"][number];

@@ -16,6 +16,7 @@ import FilterChoice from "@/panels/statement/FilterChoice.vue";
 import LevelParts from "@/panels/statement/LevelParts.vue";
 import LimitParts from "@/panels/statement/LimitParts.vue";
 import MeasureParts from "@/panels/statement/MeasureParts.vue";
+import CountedParts from "@/panels/statement/CountedParts.vue";
 import ConventionParts from "@/panels/statement/ConventionParts.vue";
 import { useTelling } from "@/panels/statement/telling";
 import Choices from "@/parts/Choices.vue";
@@ -142,6 +143,7 @@ function change(statement: Statement): void {
         />
       </Part>
     </span>
+    <CountedParts :statement="statement" :ledger="ledger" :said="said" @change="change" />
     <ConventionParts
       :statement="statement"
       :conventions="sheet.told?.words.conventions ?? []"

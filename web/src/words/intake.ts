@@ -54,6 +54,9 @@ export const ROLES: Record<ColumnUse["role"], string> = {
   quantity: "quantity",
   amount: "amount",
   cost: "cost",
+  further_amount: "further amount",
+  further_quantity: "further quantity",
+  further_day: "further day",
   unit_cost: "unit cost",
   price: "unit price",
   discount: "discount",
@@ -67,6 +70,13 @@ export const ROLES: Record<ColumnUse["role"], string> = {
   level_name: "name of a level",
   valid_from: "holds from this day",
   not_used: "not used",
+};
+
+/** Whether more of a figure is good: it decides which way is favourable. */
+export const POLARITIES: Record<ColumnUse["polarity"], string> = {
+  neutral: "more is neither good nor bad",
+  more_is_favourable: "more is good",
+  more_is_adverse: "more is bad",
 };
 
 export const DATE_FORMATS: Record<string, string> = {

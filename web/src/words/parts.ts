@@ -8,6 +8,8 @@ export const ABOUT: Record<string, string> = {
   cut: "How far each period of the series counts",
   base: "What it is compared with",
   filter: "Which lines are counted",
+  condition: "What must hold of a line to be counted",
+  day: "By which of the lines' days they are counted",
   reading: "How it is counted, where that is not as usual",
   limit: "Which of the rows are shown; totals count all of them",
   goal: "What is to be reached: rows then say met or missed",

@@ -14,6 +14,7 @@ import type {
   StatementTold,
 } from "@/contract";
 import { goDown, goUp } from "@/model/going";
+import { setCondition, setDay, withoutCondition } from "@/model/conditions";
 import { removeGoal, removeLimit, setLimit } from "@/model/limits";
 import * as edit from "@/model/statement";
 import { POLICIES } from "./calendar";
@@ -91,6 +92,7 @@ export function phrases(statement: Statement, around: Around): Phrase[] {
     ...windowPhrases(statement, yearOf(around)),
     ...basePhrases(statement, around),
     ...restPhrases(statement, around),
+    ...conditionPhrases(statement, around),
     ...conventionPhrases(statement, around),
   ];
 }
@@ -318,6 +320,32 @@ function restPhrases(statement: Statement, { ledger, said }: Around): Phrase[] {
         statement: setLimit(statement, null, { kind: "status", status: [status], level: null, base: 1 }),
       });
   return found;
+}
+
+/** By which day lines are counted, and what they have or lack. */
+function conditionPhrases(statement: Statement, { ledger, said }: Around): Phrase[] {
+  const days = ["", ...ledger.days.map((each) => each.name)].filter((each) => each !== statement.day);
+  const things = [...ledger.figures, ...ledger.days]
+    .map((each) => each.name)
+    .filter((name) => name !== "amount");
+  return [
+    ...days
+      .filter((each) => each || ledger.days.length)
+      .map((each) => ({
+        words: each ? `by day of ${dimensionName(each)}` : "by the usual day",
+        statement: setDay(statement, each),
+      })),
+    ...things.flatMap((of) =>
+      [true, false].map((given) => ({
+        words: `only lines ${given ? "with" : "without"} a ${dimensionName(of)}`,
+        statement: setCondition(statement, null, { kind: "given", of, given }),
+      })),
+    ),
+    ...statement.conditions.map((_, at) => ({
+      words: `not only lines with ${said.of("conditions", at)}`,
+      statement: withoutCondition(statement, at),
+    })),
+  ];
 }
 
 /** How the statement is read: its conventions, how bases are matched, where periods are cut; and the goals that go. */

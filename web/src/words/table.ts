@@ -17,7 +17,7 @@ import type { MeasureGroup } from "@/model/table";
 import { cutWords, markOf, windowsOf } from "./marks";
 import { wordsOf } from "./told";
 import { GRAINS, REASONS } from "@/contract/vocabulary";
-import { capital, dimensionName, levelName, many, measureName, periodName } from "./names";
+import { capital, dimensionName, levelName, many, measureName, periodLevel, periodName } from "./names";
 
 /** What a table's words are made of. */
 export interface Told {
@@ -43,8 +43,9 @@ function allOf(level: RowLevel | undefined): string {
 
 /** The name of a period or, of a level inside it (day 5 of each month), what it is called there. */
 function timeLabel(label: string, level: RowLevel | undefined, { layout, days }: Told): string {
-  if (!level || typeof level === "string") return label;
-  if (label.length <= 2) return `${capital(GRAINS[level.time])} ${Number(label)}`;
+  if (!level || (typeof level === "string" && !(periodLevel(level) && label))) return label;
+  if (typeof level !== "string" && label.length <= 2)
+    return `${capital(GRAINS[level.time])} ${Number(label)}`;
   if (layout.periods === "keys") return label;
   return (layout.periods === "locale" && days.period(label)) || periodName(label);
 }

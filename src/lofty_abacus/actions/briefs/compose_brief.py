@@ -12,7 +12,6 @@ from lofty_abacus.actions.figures.answer_scorecard import answer_scorecard
 from lofty_abacus.actions.figures.answer_statement import told_answer
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.core.errors import QuestionError
-from lofty_abacus.core.measures.table import measures_with
 from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.checking import show_refusal
 from lofty_abacus.core.statement.ledger import LedgerFacts
@@ -166,7 +165,7 @@ class _Composer:
         if block.kind == "words":
             return self._of_movers(block, statement, title)
         if block.kind == "headline":
-            statement, opened = headline_statement(statement), Opened(1)
+            statement, opened = headline_statement(statement, self.facts), Opened(1)
         else:
             opened = block.opened
         if block.kind == "chart":
@@ -217,11 +216,11 @@ class _Composer:
         return (*plain, *([(say("Notes"), "; ".join(notes))] if notes else []))
 
 
-def headline_statement(statement: Statement) -> Statement:
+def headline_statement(statement: Statement, ledger: LedgerFacts) -> Statement:
     """The statement of a figure that stands large: its first measure in all, with its changes."""
     first = statement.measures[0]
     plain = replace(statement, rows=(), across=(), sort=None, limits=(), goals=(), measures=(first,), shares_add_up=False)
-    measure = measures_with(statement.defined).get(first.measure)
+    measure = ledger.measures(statement.defined).get(first.measure)
     shown = replace(first, show=(), shares=(), along=None)
     if measure is None:
         return replace(plain, measures=(shown,))

@@ -17,7 +17,8 @@ from lofty_abacus.core.answer.resolve import Resolved, resolve
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.request import LevelTotals, LineConventions, Totals, TotalsRequest
 from lofty_abacus.core.measures.sums import LineSum, Quantity
-from lofty_abacus.core.measures.table import MEASURES, Measure, Terms
+from lofty_abacus.core.measures.table import Measure, Terms
+from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import grains_of
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
@@ -78,14 +79,14 @@ def _checked(office: Office, ledger: str, statement: Statement, version: int | N
     book = office.books.opened(ledger, version)
     resolved = resolve(statement, book.facts, book.source, book.record.today(office.now()), other_ledgers(office, statement))
     evaluation = evaluated(resolved, 0)
-    measures = list(dict.fromkeys(part for metric in resolved.metrics for part in _sums_of(metric.measure)))
+    measures = list(dict.fromkeys(part for metric in resolved.metrics for part in _sums_of(metric.measure, book.facts)))
     not_checked: tuple[str, ...] = ()
     if statement.returns == "sale_day":
         # The database adds lines up on their own days: only figures of sale lines can be held against it.
         not_checked = tuple(dict.fromkeys(each.name for each in measures if not _reads_sales(each)))
         measures = [each for each in measures if _reads_sales(each)]
     posted = office.books.posted_totals(book.facts, book.record.id)
-    read = posted.read_by(LineConventions(day_number(resolved.as_of), statement.levels))
+    read = posted.read_by(LineConventions(day_number(resolved.as_of), statement.levels, day=statement.day))
     windows = {
         at: window.counted
         for at, window in enumerate(resolved.slots[0].windows)
@@ -112,16 +113,16 @@ def _checked(office: Office, ledger: str, statement: Statement, version: int | N
     return TableCheck(not wrong, lines, book.facts.version, tuple(totals), not_checked, over_all_days, words)
 
 
-def _sums_of(measure: Measure) -> list[Measure]:
+def _sums_of(measure: Measure, ledger: LedgerFacts) -> list[Measure]:
     """The sums and counts that a measure is, or is made of, each as a measure of its own."""
     if measure.formula is not None:
-        return [each for part in measure.parts for each in _sums_of(part)]
-    return [_sum_named(terms) for terms in (measure.top, measure.bottom) if terms is not None]
+        return [each for part in measure.parts for each in _sums_of(part, ledger)]
+    return [_sum_named(terms, ledger) for terms in (measure.top, measure.bottom) if terms is not None]
 
 
-def _sum_named(terms: Terms) -> Measure:
+def _sum_named(terms: Terms, ledger: LedgerFacts) -> Measure:
     """A sum, or part of a ratio, under the name of the measure that it is, of the lines that have what the whole needs."""
-    bare = {_bare(each.top): name for name, each in MEASURES.items() if each.bottom is None}
+    bare = {_bare(each.top): name for name, each in ledger.measures().items() if each.bottom is None}
     given = sorted({name for each in terms.quantities if isinstance(each, LineSum) for name in each.given if name != each.column})
     names = [f"{'less ' if sign < 0 else ''}{bare.get(_bare(Terms(((1, each),))), 'sum')}" for sign, each in terms.terms]
     name = bare.get(_bare(terms)) or " ".join(names)

@@ -13,8 +13,8 @@ from lofty_abacus.actions.ports.figures import OpenedLedger
 from lofty_abacus.core.answer.outline import outline_of
 from lofty_abacus.core.answer.resolve import Resolved, resolve
 from lofty_abacus.core.errors import QuestionError
-from lofty_abacus.core.measures.table import measures_with
 from lofty_abacus.core.statement.checking import show_refusal
+from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.statement import Show, Statement
 from lofty_abacus.core.windows.fairness import Fairness
 from lofty_abacus.core.windows.reasons import Reason
@@ -75,7 +75,7 @@ def tell_statement(office: Office, ledger: str, statement: Statement) -> Stateme
         found.title,
         found.parts,
         conventions_of(statement, book.facts),
-        _refusals(statement),
+        _refusals(statement, book.facts),
     )
 
 
@@ -104,8 +104,8 @@ def _windows(resolved: Resolved) -> tuple[WindowPreview, ...]:
     )
 
 
-def _refusals(statement: Statement) -> tuple[Mapping[Show, str], ...]:
-    known = measures_with(statement.defined)
+def _refusals(statement: Statement, ledger: LedgerFacts) -> tuple[Mapping[Show, str], ...]:
+    known = ledger.measures(statement.defined)
     found = []
     for shown in statement.measures:
         measure = known.get(shown.measure)

@@ -5,22 +5,24 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
+from functools import reduce
 from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
 
-from lofty_abacus.actions.intake.checks import DaysFound, FileCheck, Finding, FindingCode, MemberFound, MonthCheck
+from lofty_abacus.actions.intake.checks import DaysFound, FileCheck, Finding, FindingCode, MemberFound, MonthCheck, OwnCheck
 from lofty_abacus.actions.intake.stagings import StagedFile
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import LedgerRecord
 from lofty_abacus.core.days import day_number, day_of
+from lofty_abacus.core.lines import NO_DAY
 from lofty_abacus.core.money import MAX_SCALE, decimal_parts, decimal_text
 from lofty_abacus.ingest.lines_of_file import LinesOfFile
-from lofty_abacus.ingest.mapping import FileMapping
+from lofty_abacus.ingest.mapping import FURTHER, ColumnUse, FileMapping
 from lofty_abacus.ingest.near_members import near_pairs
 from lofty_abacus.ingest.problems import Problem
-from lofty_abacus.ingest.tally import SHOWN, OfMember, Tally, Told
+from lofty_abacus.ingest.tally import SHOWN, OfMember, OwnTally, Tally, Told
 
 #: Members that a finding shows.
 MOST_MEMBERS_SHOWN = 200
@@ -49,6 +51,7 @@ def check_lines(office: Office, around: Surroundings, staged: StagedFile, lines:
         *_of_posted_ids(office, around, lines),
         *_of_days(tally, around, mapping.covers_from, mapping.covers_through),
         *_of_outliers(tally),
+        *_of_own_days(tally, mapping),
         *_of_members(office, around, lines),
     ]
     if tally.foreign:
@@ -75,7 +78,29 @@ def check_lines(office: Office, around: Surroundings, staged: StagedFile, lines:
         months=months_of(tally),
         findings=tuple(findings),
         blocking=tuple(blocking),
+        own=tuple(_own(tally.own[use.name], use) for use in mapping.columns if use.role in FURTHER and use.name in tally.own),
     )
+
+
+def _own(found: OwnTally, use: ColumnUse) -> OwnCheck:
+    if use.role == "further_day":
+        first, last = (None if at is None else day_of(at) for at in (found.first, found.last))
+        return OwnCheck(use.name, use.role, found.lines, first_day=first, last_day=last)
+    return OwnCheck(use.name, use.role, found.lines, decimal_text(found.nano // 10 ** (MAX_SCALE - found.scale), found.scale))
+
+
+def _of_own_days(tally: Tally, mapping: FileMapping) -> list[Finding]:
+    """Lines without a day that others have, and sale lines whose days come in another order than those of most."""
+    found: list[Finding] = []
+    for use in mapping.columns:
+        own = tally.own.get(use.name) if use.role == "further_day" else None
+        if own is None:
+            continue
+        if own.missing:
+            found.append(Finding("days_missing", "look", own.missing, about=use.name))
+        if own.odd_side:
+            found.append(Finding("days_out_of_order", "look", own.before if own.odd_side < 0 else own.after, about=use.name))
+    return found
 
 
 def rows_found(office: Office, lines: LinesOfFile, code: FindingCode, around: Surroundings) -> NDArray[np.int64]:
@@ -104,10 +129,20 @@ def rows_found(office: Office, lines: LinesOfFile, code: FindingCode, around: Su
                 chosen = tally.figures["amount"].is_beyond(piece.amount)
             case "outlying_quantities" if piece.quantity is not None:
                 chosen = tally.figures["quantity"].is_beyond(piece.quantity)
+            case "days_missing":
+                chosen = _any(len(piece), (days == NO_DAY for days in piece.days.values()))
+            case "days_out_of_order":
+                sides = ((days, tally.own[name].odd_side) for name, days in piece.days.items())
+                odd = ((days != NO_DAY) & (np.sign(days - piece.day) == side) for days, side in sides if side)
+                chosen = _any(len(piece), odd) & ~piece.is_return
             case _:
                 break
         found.append(piece.rows[chosen])
     return np.concatenate(found)
+
+
+def _any(count: int, which: Iterator[NDArray[np.bool_]]) -> NDArray[np.bool_]:
+    return reduce(np.logical_or, which, np.zeros(count, bool))
 
 
 def _plain(nano: int) -> str:

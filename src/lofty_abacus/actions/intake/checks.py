@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from datetime import date
 from typing import Literal
 
+from lofty_abacus.ingest.mapping import Role
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.telling.findings import finding_note, finding_words
 
@@ -36,6 +37,8 @@ FindingCode = Literal[
     "name_taken",
     "line_ids_useless",
     "other_currencies",
+    "days_missing",
+    "days_out_of_order",
 ]
 
 
@@ -100,11 +103,23 @@ class MonthCheck:
 
 
 @dataclass(frozen=True)
+class OwnCheck:
+    """A figure or day of the ledger's own: how many lines have it, its control total or first and last day."""
+
+    name: str
+    role: Role
+    lines: int
+    total: str | None = None
+    first_day: date | None = None
+    last_day: date | None = None
+
+
+@dataclass(frozen=True)
 class FileCheck:
     """What one file would bring. blocking: sentences that must be dealt with before posting; empty: ready.
 
     amount: net control total; returned: the refunds in it, as a positive figure. left_out: rows not taken, by decision or as
-    problems. lines of a lookup are its keys.
+    problems. lines of a lookup are its keys. own: figures and days of the ledger's own.
     """
 
     file: str
@@ -121,6 +136,7 @@ class FileCheck:
     months: tuple[MonthCheck, ...]
     findings: tuple[Finding, ...]
     blocking: tuple[str, ...]
+    own: tuple[OwnCheck, ...] = ()
 
     def finding(self, code: FindingCode) -> Finding | None:
         """The first finding of a code."""

@@ -53,13 +53,16 @@ def _posted_file(office: Office, staging: Staging, at: int) -> PostedFile:
     if file.mapping.kind == "lookup":
         return PostedFile(file.name, file.mapping, shape, file.file_hash, lookup=lookup_of_file(office, staging, at))
     lines = lines_of_file(office, staging, at)
+    own = {name: each.scale for name, each in lines.tally.own.items()}
+    amounts = [own.get(use.name, 0) for use in lines.mapping.columns if use.role == "further_amount"]
     return PostedFile(
         file.name,
         lines.mapping,
         shape,
         file.file_hash,
         line_count=lines.tally.lines,
-        amount_scale=lines.tally.amount_scale,
+        amount_scale=max([lines.tally.amount_scale, *amounts]),
         quantity_scale=lines.tally.quantity_scale,
         pieces=lines.pieces,
+        scales=own,
     )

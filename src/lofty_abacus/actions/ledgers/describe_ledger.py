@@ -11,11 +11,14 @@ from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import BatchRecord, LedgerRecord, PostedMonth, VersionRecord
 from lofty_abacus.actions.statements.default_statements import first_statement
 from lofty_abacus.actions.work.watch_inbox import inbox_of
-from lofty_abacus.core.calendar.settings import CalendarSettings
+from lofty_abacus.core.calendar.settings import GRAINS, CalendarSettings
 from lofty_abacus.core.errors import QuestionError, nearest
+from lofty_abacus.core.grouping.request import LineConventions
 from lofty_abacus.core.measures.describing import described
-from lofty_abacus.core.measures.table import MEASURES, Kind, Polarity, Unit
+from lofty_abacus.core.measures.table import Kind, Polarity, Unit
 from lofty_abacus.core.statement.checking import unavailable
+from lofty_abacus.core.statement.ledger import FurtherDay
+from lofty_abacus.core.statement.levels import period_level
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.core.windows.as_of import AsOfPolicy
 from lofty_abacus.ingest.mapping import LineGrain
@@ -68,6 +71,25 @@ class OfferedDimension:
 
 
 @dataclass(frozen=True)
+class OfferedFigure:
+    """A figure of the lines that conditions can be held to: the amount, the quantity, the cost or one of the ledger's own."""
+
+    name: str
+    unit: str = ""
+    description: str = ""
+
+
+@dataclass(frozen=True)
+class OfferedDay:
+    """A further day of the lines, by which a statement can count. first, last: the days that are covered by it."""
+
+    name: str
+    first: date | None
+    last: date | None
+    description: str = ""
+
+
+@dataclass(frozen=True)
 class FeedDays:
     """The stretch of days a feed speaks for."""
 
@@ -101,6 +123,9 @@ class LedgerDescription:
     feeds: tuple[FeedDays, ...]
     measures: tuple[OfferedMeasure, ...]
     dimensions: tuple[OfferedDimension, ...]
+    figures: tuple[OfferedFigure, ...]
+    days: tuple[OfferedDay, ...]
+    usual_day: str
 
 
 @dataclass(frozen=True)
@@ -148,6 +173,7 @@ def describe_ledger(office: Office, ledger: str) -> LedgerDescription:
     """A ledger's dimensions, measures, calendar and coverage. Raises NotFoundError, RecordsError."""
     book = office.books.opened(ledger)
     facts = book.facts
+    units = {each.name: each.unit for each in facts.figures}
     return LedgerDescription(
         id=book.record.id,
         name=facts.name,
@@ -174,13 +200,31 @@ def describe_ledger(office: Office, ledger: str) -> LedgerDescription:
                 unavailable(each, facts),
                 " ".join(described(each, facts.descriptions)),
             )
-            for each in MEASURES.values()
+            for each in facts.measures().values()
         ),
         dimensions=tuple(
             OfferedDimension(each.name, each.role, each.of, book.source.members(each.name).size, each.description)
             for each in facts.dimensions
+        )
+        + tuple(
+            OfferedDimension(f"{day.name}.{grain}", None, None, 0, day.description)
+            for day in facts.days
+            for grain in reversed(GRAINS)
         ),
+        figures=tuple(
+            OfferedFigure(name, units.get(name, ""), facts.descriptions.get(name, ""))
+            for name in ("amount", "quantity", "cost", *units)
+            if name == "amount" or name in facts.has
+        ),
+        days=tuple(_offered_day(each) for each in facts.days),
+        usual_day=facts.usual_day,
     )
+
+
+def _offered_day(day: FurtherDay) -> OfferedDay:
+    spans = [each.days for each in day.feeds]
+    first, last = min((each.first for each in spans), default=None), max((each.last for each in spans), default=None)
+    return OfferedDay(day.name, first, last, day.description)
 
 
 def descriptions_of(office: Office, ledger: str) -> dict[str, str]:
@@ -209,7 +253,11 @@ def find_members(office: Office, ledger: str, dimension: str, search: str, limit
     if book.facts.dimension(dimension) is None:
         known = [each.name for each in book.facts.dimensions]
         raise QuestionError("dimension", f"this ledger has no dimension {dimension!r}.", nearest(dimension, known))
-    members = book.source.members(dimension)
+    level = period_level(dimension, [each.name for each in book.facts.days])
+    source = book.source
+    if level is not None:
+        source = source.read_by(LineConventions(0, periods=(level,), calendar=book.facts.calendar))
+    members = source.members(dimension)
     words = search.casefold()
     found = []
     for code in members.name_rank(name_order(office)).argsort().tolist():

@@ -8,6 +8,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import LedgerRecord, LedgerSettings, NewLedger
+from lofty_abacus.core.errors import nearest
 from lofty_abacus.core.money import MAX_SCALE
 
 LONGEST_NAME = 80
@@ -41,6 +42,11 @@ def change_settings(office: Office, ledger: str, settings: LedgerSettings) -> Le
                 f"The lines of {kept.mapping.name!r} are known by {kept.mapping.grain} only: the ledger's lines stand for"
                 f" whole {kept.mapping.grain}s."
             )
+    days = [each.name for each in facts.days]
+    if settings.usual_day and settings.usual_day not in days:
+        raise RefusedError(
+            f"The lines of this ledger have no day {settings.usual_day!r}. {nearest(settings.usual_day, days)}".strip()
+        )
     for feed in settings.coverage:
         if feed.covers_from and feed.covers_through and feed.covers_from > feed.covers_through:
             raise RefusedError(f"The coverage of {feed.feed!r} ends before it starts.")
@@ -64,6 +70,7 @@ def settings_of(office: Office, ledger: str) -> LedgerSettings:
         amount_decimals=facts.scales.amount,
         quantity_decimals=facts.scales.quantity,
         coverage=tuple(office.books.declared_coverage(record.id)),
+        usual_day=facts.usual_day,
     )
 
 

@@ -44,7 +44,8 @@ class Described:
 class LedgerSettings:
     """What a ledger is counted by. line_grain: what its lines stand for, days or whole weeks or months.
 
-    amount_decimals, quantity_decimals: the ledger's scale, which can only grow.
+    amount_decimals, quantity_decimals: the ledger's scale, which can only grow. usual_day: by which of the lines' days a new
+    statement counts; '' for the one that they are posted with.
     """
 
     name: str
@@ -57,6 +58,7 @@ class LedgerSettings:
     quantity_decimals: int
     coverage: tuple[FeedDeclared, ...] = ()
     descriptions: tuple[Described, ...] = ()
+    usual_day: str = ""
 
 
 @dataclass(frozen=True)

@@ -56,7 +56,8 @@ class PostedMonth:
 class PostedFile:
     """A checked file as it is posted: a lookup, or pieces of lines, which are read again while they are posted.
 
-    shape: of its headings. line_count: how many lines the check found. amount_scale, quantity_scale: the decimals it needs.
+    shape: of its headings. line_count: how many lines the check found. amount_scale, quantity_scale: the decimals it needs;
+    scales: those of figures of the ledger's own, by name.
     """
 
     name: str
@@ -69,6 +70,7 @@ class PostedFile:
     lookup: StagedLookup | None = None
     pieces: Callable[[], Iterator[StagedLines]] | None = None
     reason: str = ""
+    scales: Mapping[str, int] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -140,7 +142,10 @@ class GivenAmount:
 
 @dataclass(frozen=True)
 class ReadLine:
-    """A posted line as its file gave it: members by dimension name, keys of the line's own dimensions, numbers as text."""
+    """A posted line as its file gave it: members by dimension name, keys of the line's own dimensions, numbers as text.
+
+    figures, days: those of the ledger's own, by name.
+    """
 
     id: int
     day: date
@@ -155,3 +160,5 @@ class ReadLine:
     members: dict[str, str]
     keys: dict[str, str]
     given: GivenAmount | None = None
+    figures: dict[str, str | None] = field(default_factory=dict)
+    days: dict[str, date | None] = field(default_factory=dict)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from lofty_abacus.actions.records import SavedStatement
 from lofty_abacus.core.calendar.settings import Grain
@@ -42,7 +42,8 @@ class _Question:
 def first_statement(ledger: LedgerFacts, as_of: AsOfPolicy) -> Statement:
     """What a ledger opens with: its year to date against the same dates last year, by its first dimensions."""
     net = ShownMeasure("net_sales", (*_CHANGE, "share_of_all"))
-    return Statement((net, *_orders(ledger)), tuple(_known(ledger)[:2]), _TO_DATE, as_of, (_YEAR,))
+    rows = tuple(_known(ledger)[:2])
+    return Statement((net, *_orders(ledger)), rows, _TO_DATE, as_of, (_YEAR,), day=ledger.usual_day)
 
 
 def _known(ledger: LedgerFacts) -> list[str]:
@@ -64,7 +65,13 @@ def default_statements(ledger: LedgerFacts, as_of: AsOfPolicy) -> tuple[SavedSta
         *_why_and_whether(ledger, as_of),
     )
     return tuple(
-        SavedStatement(each.name, each.statement, Opened(max(len(each.statement.rows), 1)), each.folder, layout=each.layout)
+        SavedStatement(
+            each.name,
+            replace(each.statement, day=ledger.usual_day),
+            Opened(max(len(each.statement.rows), 1)),
+            each.folder,
+            layout=each.layout,
+        )
         for each in questions
         if _can_be_cut(each, ledger)
     )

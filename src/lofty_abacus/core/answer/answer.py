@@ -157,6 +157,7 @@ NoticeCode = Literal[
     "after_as_of",
     "after_today",
     "filtered_out",
+    "undated",
     "blank_ids",
     "lacking",
     "feeds_end_apart",

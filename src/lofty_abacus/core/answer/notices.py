@@ -9,8 +9,8 @@ from lofty_abacus.core.answer.answer import Notice
 from lofty_abacus.core.answer.evaluation import TOTAL, Evaluation
 from lofty_abacus.core.answer.resolve import Resolved
 from lofty_abacus.core.answer.rows import names_left_out
-from lofty_abacus.core.days import add_days, day_of
-from lofty_abacus.core.grouping.request import LevelTotals, MemberFilter, Source, TotalsRequest
+from lofty_abacus.core.days import add_days, day_number, day_of
+from lofty_abacus.core.grouping.request import Filter, LevelTotals, LineConventions, MemberFilter, Source, TotalsRequest
 from lofty_abacus.core.lines import BLANK
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum
 from lofty_abacus.core.measures.value import given_counts
@@ -37,10 +37,13 @@ def notices_of(evaluation: Evaluation, source: Source) -> tuple[Posted, tuple[No
     counted = resolved.current.counted
     after_as_of = _since(add_days(resolved.as_of, 1))
     after_today = _since(add_days(max(resolved.today, resolved.as_of), 1))
-    every = _totals(source, (_EVER, after_as_of, after_today), ())
+    # On the day by which the statement counts; what lacks it is told by itself.
+    dated = source.read_by(LineConventions(day_number(resolved.as_of), day=resolved.statement.day))
+    undated = resolved.source.undated
+    every = _totals(dated, (_EVER, after_as_of, after_today), ())
     unfiltered = _totals(resolved.source, (counted,), ())
     filtered = _totals(resolved.source, (counted,), resolved.filters)
-    posted = Posted(_number(every, _LINES, 0), _number(every, _NET, 0))
+    posted = Posted(_number(every, _LINES, 0) + undated[0], _number(every, _NET, 0) + undated[1])
 
     def notice(lines: int, amount: int) -> Notice:
         return Notice("filtered_out", lines, decimal_text(amount, resolved.ledger.scales.amount))
@@ -48,6 +51,7 @@ def notices_of(evaluation: Evaluation, source: Source) -> tuple[Posted, tuple[No
     found = [
         replace(notice(_number(every, _LINES, 1), _number(every, _NET, 1)), code="after_as_of"),
         replace(notice(_number(every, _LINES, 2), _number(every, _NET, 2)), code="after_today"),
+        replace(notice(*undated), code="undated", about=resolved.statement.day),
         replace(notice(_number(filtered, _RETURN_LINES, 0), _number(filtered, _RETURNS, 0)), code="returns_netted"),
         notice(
             _number(unfiltered, _LINES, 0) - _number(filtered, _LINES, 0),
@@ -70,7 +74,7 @@ def _since(first: date) -> DaySet:
     return DaySet((DayRange(first, date.max),)) if first < date.max else EMPTY
 
 
-def _totals(source: Source, windows: tuple[DaySet, ...], filters: tuple[MemberFilter, ...]) -> LevelTotals:
+def _totals(source: Source, windows: tuple[DaySet, ...], filters: tuple[Filter, ...]) -> LevelTotals:
     return source.totals(TotalsRequest(windows, (), filters, frozenset({_LINES, _NET, _RETURNS, _RETURN_LINES})))[0]
 
 

@@ -8,20 +8,22 @@ from datetime import date
 from functools import cached_property
 
 from lofty_abacus.core.answer.columns import ColumnRecipe, Metric, columns_of
+from lofty_abacus.core.answer.filtering import Filtering, codes_like, periods_read
 from lofty_abacus.core.answer.slots import Slot, Surroundings, TimePath, slots_of
 from lofty_abacus.core.calendar.settings import GRAINS, Grain
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.errors import QuestionError, nearest
-from lofty_abacus.core.grouping.request import LineConventions, MemberFilter, Source, Spread
+from lofty_abacus.core.grouping.request import Filter, LineConventions, MemberFilter, Source, Spread
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity, Side
-from lofty_abacus.core.measures.table import Measure, measures_with
+from lofty_abacus.core.measures.table import Measure
 from lofty_abacus.core.measures.value import given_counts
 from lofty_abacus.core.name_order import PLAIN, NameOrder
 from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.checking import check_statement, unavailable
+from lofty_abacus.core.statement.conditions import TextLike
 from lofty_abacus.core.statement.ledger import LedgerFacts
-from lofty_abacus.core.statement.levels import dimensions_of, grains_of
-from lofty_abacus.core.statement.statement import CountedFilter, Statement
+from lofty_abacus.core.statement.levels import dimensions_of, grains_of, period_level
+from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.core.windows.as_of import as_of_day
 from lofty_abacus.core.windows.bases import BaseWindow, LedgerBase
 from lofty_abacus.core.windows.coverage import Coverage, coverage_of
@@ -47,8 +49,7 @@ class Plan:
     def _has(self, quantity: Quantity) -> bool:
         if isinstance(quantity, DistinctIds):
             return self.ledger.with_role(quantity.role) is not None
-        needed = {quantity.column, *quantity.given} & {"quantity", "cost"}
-        return needed <= self.ledger.has
+        return {quantity.column, *quantity.given} - {"amount", "lines"} <= self.ledger.has
 
 
 #: Ledgers by name, for statements that are compared with others.
@@ -71,7 +72,7 @@ class Resolved:
     coverage: Coverage
     slots: tuple[Slot, ...]
     alongs: tuple[Along | None, ...]
-    filters: tuple[MemberFilter, ...]
+    filters: tuple[Filter, ...]
     metrics: tuple[Metric, ...]
     columns: tuple[ColumnRecipe, ...]
     quantities: frozenset[Quantity]
@@ -187,7 +188,8 @@ def resolve(
 
     Raises QuestionError.
     """
-    known = measures_with(statement.defined)
+    ledger = ledger.counted_by(statement.day)
+    known = ledger.measures(statement.defined)
     check_statement(statement, ledger, known)
     alongs: tuple[Along | None, ...] = tuple(dict.fromkeys([None, *(shown.along for shown in statement.measures)]))
     metrics = tuple(Metric(shown, known[shown.measure], alongs.index(shown.along)) for shown in statement.measures)
@@ -196,13 +198,22 @@ def resolve(
     as_of = as_of_day(statement.as_of, coverage, today, ledger.line_grain, ledger.calendar)
     if statement.feeds_end == "earliest" and coverage.feeds:
         as_of = min(as_of, *(each.days.last for each in coverage.feeds))
-    source = source.read_by(LineConventions(day_number(as_of), statement.levels, statement.returns, statement.refunds))
+    how = LineConventions(
+        day_number(as_of),
+        statement.levels,
+        statement.returns,
+        statement.refunds,
+        day=statement.day,
+        periods=periods_read(statement, ledger),
+        calendar=ledger.calendar,
+    )
+    source = source.read_by(how)
     root = current_window(statement.window, as_of, coverage, ledger.calendar)
     _check_covered(statement, root.window, coverage)
     plans = plans_of(statement, ledger, others or {}, measures, as_of)
     covered = {name: plan.coverage for name, plan in plans.items()}
     slots = slots_of(statement, root, Surroundings(as_of, coverage, ledger.calendar, covered))
-    filters = tuple(_filter(each, f"filters[{at}]", source) for at, each in enumerate(statement.filters))
+    filters = Filtering(ledger, source, as_of, coverage).filters(statement)
     columns = columns_of(statement, metrics)
     _check_resets(statement)
     for part, column in _columns_named(statement):
@@ -259,16 +270,45 @@ def plans_of(
         worked, free = ledger.calendar.working_weekdays, ledger.calendar.holidays
         calendar = replace(facts.calendar, working_weekdays=worked, holidays=free)
         spread = Spread(facts.line_grain, calendar, base.spread == "working_days") if facts.line_grain != "day" else None
-        source = source.read_by(LineConventions(day_number(as_of), statement.levels, spread=spread))
-        filters = tuple(_filter_known(each, source) for each in statement.filters)
+        how = LineConventions(
+            day_number(as_of),
+            statement.levels,
+            spread=spread,
+            periods=periods_read(statement, facts),
+            calendar=ledger.calendar,
+        )
+        source = source.read_by(how)
+        filters = _plan_filters(statement, facts, source, part)
         found[base.ledger] = Plan(facts, source, coverage_of(facts.feeds, _sides(compared or measures)), filters)
     return found
 
 
-def _filter_known(each: CountedFilter, source: Source) -> MemberFilter:
-    members = source.members(each.dimension)
-    named = frozenset(members.codes[key] for key in each.members if key in members.codes)
-    return MemberFilter(each.dimension, frozenset(range(members.size)) - named if each.exclude else named)
+_NO_LINES = (
+    "the lines of a plan are held to no condition on their figures and days: they stand for many lines.",
+    "Take the condition away, or compare with a period.",
+)
+
+
+def _plan_filters(statement: Statement, facts: LedgerFacts, source: Source, part: str) -> tuple[MemberFilter, ...]:
+    """A statement's filters in the codes of a plan, of the members that it knows. Raises QuestionError."""
+    found = []
+    for each in statement.filters:
+        if period_level(each.dimension, [day.name for day in facts.days]) is not None:
+            raise QuestionError(part, *_NO_LINES)
+        members = source.members(each.dimension)
+        named = frozenset(members.codes[key] for key in each.members if key in members.codes)
+        found.append(MemberFilter(each.dimension, frozenset(range(members.size)) - named if each.exclude else named))
+    for condition in statement.conditions:
+        if not isinstance(condition, TextLike):
+            raise QuestionError(part, *_NO_LINES)
+        if facts.dimension(condition.dimension) is None:
+            missing = say("{ledger} has no {name!r}.", ledger=facts.name, name=condition.dimension)
+            raise QuestionError(part, missing, say("Take the condition away, or compare with a period."))
+        members = source.members(condition.dimension)
+        codes = codes_like(members, condition)
+        left = frozenset(range(members.size)) - codes if condition.exclude else codes
+        found.append(MemberFilter(condition.dimension, left))
+    return tuple(found)
 
 
 def _columns_named(statement: Statement) -> Iterable[tuple[str, str]]:
@@ -313,18 +353,6 @@ def _sides(measures: list[Measure]) -> frozenset[str]:
         side = quantity.side if isinstance(quantity, LineSum) else "sale"
         sides |= {"sale", "return"} if side == "all" else {side}
     return frozenset(sides)
-
-
-def _filter(each: CountedFilter, part: str, source: Source) -> MemberFilter:
-    members = source.members(each.dimension)
-    for key in each.members:
-        if key not in members.codes:
-            known = [str(name) for name in members.codes if name]
-            raise QuestionError(
-                part, say("{dimension} has no member {key!r}.", dimension=each.dimension, key=key), nearest(str(key), known)
-            )
-    named = frozenset(members.codes[key] for key in each.members)
-    return MemberFilter(each.dimension, frozenset(range(members.size)) - named if each.exclude else named)
 
 
 def _quantities(measures: list[Measure]) -> frozenset[Quantity]:

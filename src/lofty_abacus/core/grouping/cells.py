@@ -15,7 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core import kernels
-from lofty_abacus.core.grouping.request import Filter, PathFilter
+from lofty_abacus.core.grouping.line_filters import HeldLines
+from lofty_abacus.core.grouping.request import Filter, LineFilter, MemberFilter, PathFilter
 from lofty_abacus.core.lines import Codes, LineColumns
 from lofty_abacus.core.segments import Segments
 
@@ -85,7 +86,7 @@ class CellGrid:
             cells[:] = np.searchsorted(self.cells.keys, self._line_keys[start:stop])
         for codes, keep in self._kept:
             kernels.drop_members(cells, codes[start:stop], keep, self.count)
-        for path in self._paths:
+        for path in self._looked_at:
             cells[~path.keeps(slice(start, stop))] = self.count
         few = self.columns.few_out
         if few is None:
@@ -105,7 +106,7 @@ class CellGrid:
             cells = np.searchsorted(self.cells.keys, self._line_keys[lines]).astype(np.int32)
         for codes, keep in self._kept:
             cells[keep[codes[lines]] == 0] = self.count
-        for path in self._paths:
+        for path in self._looked_at:
             cells[~path.keeps(lines)] = self.count
         if self.columns.out is not None:
             cells[self.columns.out[lines] != 0] = self.count
@@ -139,7 +140,7 @@ class CellGrid:
     def _kept(self) -> Sequence[tuple[Codes, NDArray[np.uint8]]]:
         found = []
         for each in self.filters:
-            if isinstance(each, PathFilter):
+            if not isinstance(each, MemberFilter):
                 continue
             codes, mapping = self.columns.coded(each.dimension)
             keep = np.zeros(self.columns.members(each.dimension).size, np.uint8)
@@ -148,8 +149,8 @@ class CellGrid:
         return found
 
     @cached_property
-    def _paths(self) -> list[KeptPaths]:
-        return [KeptPaths(self.columns, each) for each in self.filters if isinstance(each, PathFilter)]
+    def _looked_at(self) -> list[KeptPaths | HeldLines]:
+        return [looked_at(self.columns, each) for each in self.filters if not isinstance(each, MemberFilter)]
 
 
 def grids_of(segments: Segments, rows: tuple[str, ...], filters: tuple[Filter, ...]) -> tuple[Cells, list[CellGrid]]:
@@ -198,3 +199,8 @@ class KeptPaths:
             return np.zeros(len(numbers), bool)
         at = np.minimum(np.searchsorted(self._keys, numbers), len(self._keys) - 1)
         return np.asarray(self._keys[at] == numbers)
+
+
+def looked_at(columns: LineColumns, condition: PathFilter | LineFilter) -> KeptPaths | HeldLines:
+    """What tells which lines a filter keeps that is looked at line by line."""
+    return KeptPaths(columns, condition) if isinstance(condition, PathFilter) else HeldLines(columns, condition)

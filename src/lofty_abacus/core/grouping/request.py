@@ -31,7 +31,49 @@ class PathFilter:
     codes: frozenset[tuple[int, ...]]
 
 
-Filter = MemberFilter | PathFilter
+@dataclass(frozen=True)
+class FigureFilter:
+    """Count only lines that have a figure, between two bounds in minor units (None: none), both included."""
+
+    figure: str
+    least: int | None
+    most: int | None
+
+
+@dataclass(frozen=True)
+class DayFilter:
+    """Count only lines one of whose days (day numbers) lies in one of some stretches; blank: or that have none.
+
+    exclude: all lines but these.
+    """
+
+    day: str
+    stretches: tuple[tuple[int, int], ...]
+    blank: bool = False
+    exclude: bool = False
+
+
+@dataclass(frozen=True)
+class DayOrderFilter:
+    """Count only lines that have both of two days, of which one comes before, on or after the other; blank: or lack the first."""
+
+    day: str
+    relation: Literal["before", "on", "after"]
+    other: str
+    blank: bool = False
+
+
+@dataclass(frozen=True)
+class GivenFilter:
+    """Count only lines that have a figure, or that have none."""
+
+    figure: str
+    given: bool
+
+
+#: Conditions on what stands on the lines themselves.
+LineFilter = FigureFilter | DayFilter | DayOrderFilter | GivenFilter
+Filter = MemberFilter | PathFilter | LineFilter
 
 
 @dataclass(frozen=True)
@@ -109,7 +151,8 @@ class LineConventions:
     """How the lines of a version are read (sections 1 and 12).
 
     as_of: day number. levels: as on each line's day, or as on the as-of day. returns: on their own day, or on the day of the
-    sale, there with refunds known by order only divided over the order's lines, or kept as not allocated.
+    sale, there with refunds known by order only divided over the order's lines, or kept as not allocated. day: by which of their
+    days they count; '' for the usual one. periods: of which days, in which grains of a calendar, they have a dimension.
     """
 
     as_of: int
@@ -117,11 +160,14 @@ class LineConventions:
     returns: Literal["own_day", "sale_day"] = "own_day"
     refunds: Literal["divided", "not_allocated"] = "divided"
     spread: Spread | None = None
+    day: str = ""
+    periods: tuple[tuple[str, Grain], ...] = ()
+    calendar: CalendarSettings | None = None
 
 
 #: What a source can do beside adding all of its lines up as each stands on its own day: cells of rows; paths of several
 #: dimensions as filters; readings (levels as they are now, returns on the days of their sales, lines spread over days).
-Ability = Literal["cells", "paths", "levels_as_now", "sale_days", "spread"]
+Ability = Literal["cells", "paths", "levels_as_now", "sale_days", "spread", "periods"]
 
 
 def needed_by(request: TotalsRequest) -> frozenset[Ability]:
@@ -140,6 +186,7 @@ def needed_to_read(how: LineConventions) -> frozenset[Ability]:
         "levels_as_now": how.levels == "as_it_is_now",
         "sale_days": how.returns == "sale_day",
         "spread": how.spread is not None,
+        "periods": bool(how.periods),
     }
     return frozenset(ability for ability, wanted in needed.items() if wanted)
 
@@ -181,6 +228,11 @@ class Evidence(Protocol):
 
     def day_counts(self, days: DayRange) -> NDArray[np.int64]:
         """How many lines, filtered or not, lie on each day of a range: i64[days]."""
+        ...
+
+    @property
+    def undated(self) -> tuple[int, int]:
+        """(how many, net minor units) of the lines that lack the day by which they would count."""
         ...
 
     @property

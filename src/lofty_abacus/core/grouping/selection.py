@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core.days import day_number
-from lofty_abacus.core.grouping.cells import KeptPaths
-from lofty_abacus.core.grouping.request import Filter, LineSort, PathFilter
+from lofty_abacus.core.grouping.cells import looked_at
+from lofty_abacus.core.grouping.request import Filter, LineSort, MemberFilter
 from lofty_abacus.core.lines import RETURN, SALE, LineColumns
 from lofty_abacus.core.measures.sums import Side
 from lofty_abacus.core.segments import Segments
@@ -26,8 +26,8 @@ def lines_of(
         start, stop = columns.slice_of(day_number(each.first), day_number(each.last))
         chosen = np.ones(stop - start, bool) if columns.out is None else columns.out[start:stop] == 0
         for one in filters:
-            if isinstance(one, PathFilter):
-                chosen &= KeptPaths(columns, one).keeps(slice(start, stop))
+            if not isinstance(one, MemberFilter):
+                chosen &= looked_at(columns, one).keeps(slice(start, stop))
                 continue
             codes, mapping = columns.coded(one.dimension)
             keep = np.zeros(columns.members(one.dimension).size, bool)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from threading import RLock
 from typing import Any, get_args
@@ -11,6 +11,7 @@ from typing import Any, get_args
 import numpy as np
 from numpy.typing import NDArray
 
+from lofty_abacus.core.calendar.settings import CalendarSettings, Grain
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.additive import passes_of, sums_by_cut, total_of
 from lofty_abacus.core.grouping.blocks import ALONE, Workers
@@ -32,6 +33,7 @@ from lofty_abacus.core.grouping.request import (
 from lofty_abacus.core.grouping.selection import in_order, lines_of
 from lofty_abacus.core.lines import LineColumns, Members
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity, Side
+from lofty_abacus.core.placing.further_days import on_day, with_periods
 from lofty_abacus.core.placing.placing import PlacedSegments, segments_on_sale_days
 from lofty_abacus.core.placing.spreading import spread_over_days
 from lofty_abacus.core.segments import Segments
@@ -52,16 +54,18 @@ class ColumnsSource:
         own_day: NDArray[np.int32] | None = None,
         *,
         is_spread: bool = False,
+        undated: tuple[int, int] = (0, 0),
         workers: Workers = ALONE,
     ) -> None:
         """own_day: i32[n], where returns lie on the days of their sales, their own day numbers: of the lines of the last segment.
-        is_spread: whether a line stands on each of the days that it is spread over. workers: who adds up."""
+        is_spread: whether a line stands on each of the days that it is spread over. undated: lines that lack the day by which
+        these lie. workers: who adds up."""
         self._is_spread = is_spread
         self.segments = columns if isinstance(columns, Segments) else Segments((columns,))
         self._workers = workers
         self._own_day = own_day
         self._moved = None if own_day is None else moved_lines(self.segments.each[-1], own_day)
-        self.unplaced = unplaced
+        self.unplaced, self.undated = unplaced, undated
         self._cubes = DayCubes(self.segments, workers)
         self._readings: OrderedDict[tuple[object, ...], ColumnsSource] = OrderedDict()
         self._placed: dict[bool, PlacedSegments] = {}
@@ -81,6 +85,10 @@ class ColumnsSource:
         """The same lines, read as said; the last readings are kept."""
         if how.spread is not None:
             return self._spread(how.spread).read_by(replace(how, spread=None))
+        if how.day:
+            return self._by_day(how.day).read_by(replace(how, day=""))
+        if how.periods and how.calendar is not None:
+            return self._with_periods(how.periods, how.calendar).read_by(replace(how, periods=()))
         dated = how.levels == "as_it_is_now" and self.segments.has_dated_levels
         if how.returns == "own_day" and not dated:
             return self
@@ -96,7 +104,13 @@ class ColumnsSource:
             if placed is not None:
                 segments, own_day = placed.known_by(how.as_of)
                 unplaced = placed.unplaced
-            found = ColumnsSource(segments.as_it_is(how.as_of) if dated else segments, unplaced, own_day, workers=self._workers)
+            found = ColumnsSource(
+                segments.as_it_is(how.as_of) if dated else segments,
+                unplaced,
+                own_day,
+                undated=self.undated,
+                workers=self._workers,
+            )
             self._readings[key] = found
             while len(self._readings) > MOST_READINGS:
                 self._readings.popitem(last=False)
@@ -110,6 +124,32 @@ class ColumnsSource:
                 while len(self._over_days) > MOST_READINGS:
                     self._over_days.popitem(last=False)
             return self._over_days[how]
+
+    def _by_day(self, day: str) -> ColumnsSource:
+        """The lines on another of their days, kept like a reading."""
+
+        def make() -> ColumnsSource:
+            found = on_day(self.segments, day)
+            return ColumnsSource(found.segments, undated=found.undated, workers=self._workers)
+
+        return self._kept(("day", day), make)
+
+    def _with_periods(self, periods: tuple[tuple[str, Grain], ...], calendar: CalendarSettings) -> ColumnsSource:
+        """The lines with periods of their days as dimensions, kept like a reading."""
+
+        def make() -> ColumnsSource:
+            segments = with_periods(self.segments, periods, calendar)
+            return ColumnsSource(segments, undated=self.undated, workers=self._workers)
+
+        return self._kept(("periods", periods, calendar), make)
+
+    def _kept(self, key: tuple[object, ...], make: Callable[[], ColumnsSource]) -> ColumnsSource:
+        with self._lock:
+            found = self._readings.pop(key, None) or make()
+            self._readings[key] = found
+            while len(self._readings) > MOST_READINGS:
+                self._readings.popitem(last=False)
+            return found
 
     def _placed_lines(self, *, divide: bool) -> PlacedSegments:
         if divide not in self._placed:

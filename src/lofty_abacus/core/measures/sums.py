@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 Side = Literal["sale", "return", "all"]
-Column = Literal["amount", "quantity", "cost", "lines"]
+#: A column of figures: amount, quantity, cost, a figure of the ledger's own by name; or lines, which are counted.
+Column = str
 
 
 @dataclass(frozen=True, order=True)
@@ -18,7 +19,7 @@ class LineSum:
 
     column: Column
     side: Side
-    given: tuple[Literal["quantity", "cost"], ...] = ()
+    given: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, order=True)

@@ -10,7 +10,7 @@ from typing import Literal
 
 from lofty_abacus.core.errors import QuestionError, nearest
 from lofty_abacus.core.measures.expressions import WORDS, Expression, names_in, parse
-from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
+from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity, Side
 from lofty_abacus.core.saying import say
 
 _NAME = re.compile(r"[^\W\d]\w{0,59}")
@@ -112,6 +112,45 @@ MEASURES: dict[str, Measure] = {
 }
 
 
+@dataclass(frozen=True)
+class FurtherFigure:
+    """A figure of a ledger's own (section 1): an amount in its currency and scale, or a quantity in a unit and scale of its own.
+
+    decimals: its scale. unit: what a quantity is counted in, as the reader sees it.
+    """
+
+    name: str
+    kind: Literal["amount", "quantity"]
+    decimals: int
+    unit: str = ""
+    polarity: Polarity = NEUTRAL
+    description: str = ""
+
+
+#: What the sides of a figure of one's own are called behind its name.
+SIDES: tuple[tuple[Side, str, int], ...] = (("all", "", 1), ("sale", "_of_sales", 1), ("return", "_of_returns", -1))
+MOST_SHOWN_DECIMALS = 2
+
+
+def further_measures(figures: Sequence[FurtherFigure]) -> dict[str, Measure]:
+    """The measures that a ledger's own figures are, by name: of all lines, of its sales, and of its returns, shown positive.
+
+    Each counts only the lines that have it.
+    """
+    return {
+        f"{each.name}{ending}": Measure(
+            f"{each.name}{ending}",
+            "additive",
+            "currency" if each.kind == "amount" else "units",
+            each.polarity,
+            2 if each.kind == "amount" else min(each.decimals, MOST_SHOWN_DECIMALS),
+            Terms(((sign, LineSum(each.name, side, (each.name,))),)),
+        )
+        for each in figures
+        for side, ending, sign in SIDES
+    }
+
+
 def measure_named(name: str, part: str, known: Mapping[str, Measure] = MEASURES) -> Measure:
     """The measure of that name. Raises QuestionError with the nearest known name."""
     if name not in known:
@@ -130,9 +169,14 @@ class DefinedMeasure:
     polarity: Polarity = MORE
 
 
-def measures_with(defined: Sequence[DefinedMeasure], part: str = "defined") -> Mapping[str, Measure]:
-    """The measures and those defined on top of them, each of which may use the ones before it. Raises QuestionError."""
-    known = dict(MEASURES)
+def measures_with(
+    defined: Sequence[DefinedMeasure], figures: Sequence[FurtherFigure] = (), part: str = "defined"
+) -> Mapping[str, Measure]:
+    """The measures, those of a ledger's own figures, and those defined on top of them, each of which may use the ones before it.
+
+    Raises QuestionError.
+    """
+    known = MEASURES | further_measures(figures)
     for at, each in enumerate(defined):
         here = f"{part}[{at}]"
         if _NAME.fullmatch(each.name) is None or each.name in WORDS:
@@ -162,12 +206,7 @@ def _defined(each: DefinedMeasure, known: Mapping[str, Measure], part: str) -> M
 
 def _reading_only(measure: Measure, given: tuple[str, ...]) -> Measure:
     def narrowed(terms: Terms) -> Terms:
-        return Terms(
-            tuple(
-                (sign, replace(one, given=given) if isinstance(one, LineSum) else one)  # type: ignore[arg-type]
-                for sign, one in terms.terms
-            )
-        )
+        return Terms(tuple((sign, replace(one, given=given) if isinstance(one, LineSum) else one) for sign, one in terms.terms))
 
     return replace(
         measure,

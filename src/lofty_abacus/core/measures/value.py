@@ -23,16 +23,21 @@ MOST_MEASURES = 2_000
 
 @dataclass(frozen=True)
 class Scales:
-    """Decimals of the ledger's amounts and quantities (section 2)."""
+    """Decimals of the ledger's amounts and quantities, and of the quantities of its own by name (section 2)."""
 
     amount: int
     quantity: int
+    further: tuple[tuple[str, int], ...] = ()
 
     def of(self, quantity: Quantity) -> int:
         """The decimals of one quantity's integers."""
         if not isinstance(quantity, LineSum) or quantity.column == "lines":
             return 0
-        return self.quantity if quantity.column == "quantity" else self.amount
+        return self.of_column(quantity.column)
+
+    def of_column(self, name: str) -> int:
+        """The decimals of a column of figures."""
+        return self.quantity if name == "quantity" else dict(self.further).get(name, self.amount)
 
 
 @lru_cache(maxsize=MOST_MEASURES)

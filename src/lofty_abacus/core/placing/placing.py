@@ -10,7 +10,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from lofty_abacus.core.lines import BLANK, RETURN, Codes, DimensionColumn, Level, LineColumns, Members
+from lofty_abacus.core.lines import BLANK, RETURN, Codes, DimensionColumn, Figure, Level, LineColumns, Members
 from lofty_abacus.core.placing.division import divided
 from lofty_abacus.core.placing.sales import Unplaced, find_sales
 from lofty_abacus.core.segments import Segments, joined, without
@@ -111,8 +111,7 @@ class _Part:
     line: int
     sale: int
     amount: int
-    quantity: int
-    cost: int
+    figures: dict[str, int]
     members: dict[str, int]
 
 
@@ -151,24 +150,24 @@ def _whole(wide: LineColumns, line: int, sales: Sequence[int], members: dict[str
         else:
             codes = {int(column.codes[at]) for at in sales}
             found[name] = codes.pop() if len(codes) == 1 else column.members.size - 2
-    return _Part(line, sales[0], int(wide.amount[line]), _figure(wide.quantity, line), _figure(wide.cost, line), found)
+    return _Part(line, sales[0], int(wide.amount[line]), _figures(wide, line), found)
 
 
 def _divided(wide: LineColumns, line: int, sales: Sequence[int], amounts: list[int]) -> list[_Part]:
     """A refund of a whole order as one line per line of it."""
     money = divided(int(wide.amount[line]), amounts)
-    quantities = divided(_figure(wide.quantity, line), amounts)
-    costs = divided(_figure(wide.cost, line), amounts)
+    figures = {name: divided(value, amounts) for name, value in _figures(wide, line).items()}
     found = []
-    for sale, amount, quantity, cost in zip(sales, money, quantities, costs, strict=True):
-        if amount or quantity or cost:
+    for at, (sale, amount) in enumerate(zip(sales, money, strict=True)):
+        mine = {name: values[at] for name, values in figures.items()}
+        if amount or any(mine.values()):
             part = _whole(wide, line, (sale,), {})
-            found.append(replace(part, amount=amount, quantity=quantity, cost=cost))
+            found.append(replace(part, amount=amount, figures=mine))
     return found or [_whole(wide, line, sales, {})]
 
 
-def _figure(values: NDArray[np.int64] | None, at: int) -> int:
-    return 0 if values is None else int(values[at])
+def _figures(wide: LineColumns, at: int) -> dict[str, int]:
+    return {name: int(each.values[at]) for name, each in wide.figures.items()}
 
 
 def _joined(wide: LineColumns, stay: NDArray[np.int64], parts: list[_Part], unplaced: dict[int, Unplaced]) -> PlacedLines:
@@ -178,8 +177,8 @@ def _joined(wide: LineColumns, stay: NDArray[np.int64], parts: list[_Part], unpl
     source = np.concatenate([stay, lines])
     day = np.concatenate([wide.day[stay], wide.day[sales]])
 
-    def figures(values: NDArray[np.int64] | None, own: list[int]) -> NDArray[np.int64] | None:
-        return None if values is None else np.concatenate([values[stay], np.array(own, np.int64)])
+    def figures(values: NDArray[np.int64], own: list[int]) -> NDArray[np.int64]:
+        return np.concatenate([values[stay], np.array(own, np.int64)])[at]
 
     codes = {
         name: np.concatenate([column.codes[stay], np.array([each.members[name] for each in parts], column.codes.dtype)])
@@ -187,10 +186,6 @@ def _joined(wide: LineColumns, stay: NDArray[np.int64], parts: list[_Part], unpl
     }
     order = codes[wide.roles["order"]]
     at = np.lexsort((wide.line_id[source], order, day))
-    amount = figures(wide.amount, [each.amount for each in parts])
-    quantity = figures(wide.quantity, [each.quantity for each in parts])
-    cost = figures(wide.cost, [each.cost for each in parts])
-    assert amount is not None, "every line has an amount"
     days = day[at].astype(np.int32) + wide.first_day
     dimensions = {name: DimensionColumn(codes[name][at], column.members) for name, column in wide.dimensions.items()}
     columns = replace(
@@ -198,11 +193,12 @@ def _joined(wide: LineColumns, stay: NDArray[np.int64], parts: list[_Part], unpl
         remembered={},
         day=day[at],
         side=wide.side[source][at],
-        amount=amount[at],
-        quantity=None if quantity is None else quantity[at],
-        cost=None if cost is None else cost[at],
-        quantity_missing=_flags(wide.quantity_missing, source, at),
-        cost_missing=_flags(wide.cost_missing, source, at),
+        amount=figures(wide.amount, [each.amount for each in parts]),
+        figures={
+            name: Figure(figures(each.values, [part.figures[name] for part in parts]), _flags(each.missing, source, at))
+            for name, each in wide.figures.items()
+        },
+        days={name: each.taken(source[at]) for name, each in wide.days.items()},
         line_id=wide.line_id[source][at],
         dimensions=dimensions,
         levels={name: level.on(dimensions[level.of].codes, days) for name, level in wide.levels.items()},
@@ -244,4 +240,4 @@ def _more(members: Members) -> Members:
         labels = [members.label(code) for code in range(members.size)]
         return [*keys, SEVERAL, NOT_ALLOCATED], [*labels, SEVERAL, NOT_ALLOCATED]
 
-    return Members(members.size + 2, load)
+    return Members(members.size + 2, load, members.in_time)

@@ -31,11 +31,9 @@ def spread_over_days(columns: LineColumns, grain: Grain, calendar: CalendarSetti
     line, place, on = line[order], place[order], on[order]
     first = int(on[0]) if len(on) else columns.first_day
 
-    def divided(values: NDArray[np.int64] | None) -> NDArray[np.int64] | None:
-        return None if values is None else _part(values[line], counts[line], place)
+    def divided(values: NDArray[np.int64]) -> NDArray[np.int64]:
+        return _part(values[line], counts[line], place)
 
-    amount = divided(columns.amount)
-    assert amount is not None, "every line has an amount"
     taken = columns.taken(line)
     dimensions = taken.dimensions
     numbers: Any = on.astype(np.int32)
@@ -43,9 +41,8 @@ def spread_over_days(columns: LineColumns, grain: Grain, calendar: CalendarSetti
         taken,
         first_day=first,
         day=(on - first).astype(np.uint16),
-        amount=amount,
-        quantity=divided(columns.quantity),
-        cost=divided(columns.cost),
+        amount=divided(columns.amount),
+        figures={name: replace(each, values=divided(columns.figures[name].values)) for name, each in taken.figures.items()},
         levels={name: level.on(dimensions[level.of].codes, numbers) for name, level in columns.levels.items()},
     )
 

@@ -30,6 +30,7 @@ MOST_LIMITS = 20
 MOST_GOALS = 60
 MOST_DEFINED = 40
 MOST_ITEMS = 6
+MOST_CONDITIONS = 20
 MOST_MEMBERS = 10_000
 MOST_NAME = 120
 MOST_MOVING = 400
@@ -54,6 +55,12 @@ def check_statement(statement: Statement, ledger: LedgerFacts, known: Mapping[st
         raise QuestionError(
             "returns", say("no column of this ledger is its order, so no sale is known."), say("Take their own day.")
         )
+    if statement.returns == "sale_day" and statement.day:
+        raise QuestionError(
+            "returns",
+            say("returns lie on the day of their sale by the usual day only: another day is not that of a sale."),
+            say("Count by the usual day, or take returns on their own day."),
+        )
     _no_repeats("bases", [_said(base) for base in statement.bases])
     for index, each in enumerate(statement.filters):
         _check_dimension(each.dimension, f"filters[{index}]", ledger)
@@ -73,6 +80,7 @@ def check_bounds(statement: Statement) -> None:
         ("goals", len(statement.goals), MOST_GOALS, "goals"),
         ("defined", len(statement.defined), MOST_DEFINED, "defined measures"),
         ("items", len(statement.items), MOST_ITEMS, "items"),
+        ("conditions", len(statement.conditions), MOST_CONDITIONS, "conditions"),
         *((f"measures[{at}]", len(each.shares), MOST_SHARES, "shares") for at, each in enumerate(statement.measures)),
         *((f"filters[{at}]", len(each.members), MOST_MEMBERS, "members") for at, each in enumerate(statement.filters)),
         *(

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from lofty_abacus.core.calendar.settings import CalendarSettings
+from lofty_abacus.core.errors import QuestionError, nearest
+from lofty_abacus.core.measures.table import DefinedMeasure, FurtherFigure, Measure, measures_with
 from lofty_abacus.core.measures.value import Scales
+from lofty_abacus.core.saying import say
+from lofty_abacus.core.statement.levels import period_level
 from lofty_abacus.core.windows.coverage import FeedCoverage
 
 
@@ -33,11 +37,22 @@ class Dimension:
 
 
 @dataclass(frozen=True)
-class LedgerFacts:
-    """A ledger version as the core sees it. `has` names the optional columns that any line brings: 'quantity', 'cost'.
+class FurtherDay:
+    """A further day of a ledger's lines (delivery, invoice), and what its feeds cover by it (section 1)."""
 
-    line_grain: what its lines stand for, days or whole weeks, months, quarters or years (section 7). descriptions: what it says
-    of its 'amount', 'quantity' and 'cost'.
+    name: str
+    feeds: tuple[FeedCoverage, ...] = ()
+    description: str = ""
+
+
+@dataclass(frozen=True)
+class LedgerFacts:
+    """A ledger version as the core sees it. `has` names the columns of figures that any line brings beside its amount.
+
+    figures, days: those of its own (section 1), whether a line of this version has them or not. day: by which of its days it
+    is counted and `feeds` are covered; '' for the usual one. usual_day: by which a new statement counts. line_grain: what its
+    lines stand for, days or whole weeks, months, quarters or years (section 7). descriptions: what it says of its 'amount',
+    'quantity', 'cost' and of its own figures and days.
     """
 
     name: str
@@ -50,10 +65,31 @@ class LedgerFacts:
     has: frozenset[str]
     line_grain: Literal["day", "week", "month", "quarter", "year"] = "day"
     descriptions: Mapping[str, str] = field(default_factory=dict)
+    figures: tuple[FurtherFigure, ...] = ()
+    days: tuple[FurtherDay, ...] = ()
+    day: str = ""
+    usual_day: str = ""
+
+    def measures(self, defined: Sequence[DefinedMeasure] = ()) -> Mapping[str, Measure]:
+        """All measures by name: those of every ledger, of this one's own figures, and defined ones. Raises QuestionError."""
+        return measures_with(defined, self.figures)
+
+    def counted_by(self, day: str) -> LedgerFacts:
+        """The same counted by one of its days ('' for the usual one). Raises QuestionError where it has no such day."""
+        if day == self.day:
+            return self
+        found = next((each for each in self.days if each.name == day), None)
+        if found is None:
+            known = [each.name for each in self.days]
+            raise QuestionError("day", say("this ledger has no day {day!r}.", day=day), nearest(day, known))
+        return replace(self, day=day, feeds=found.feeds)
 
     def dimension(self, name: str) -> Dimension | None:
-        """The dimension of that name, if the ledger has it."""
-        return next((each for each in self.dimensions if each.name == name), None)
+        """The dimension of that name, if the ledger has it; the periods of one of its days are one each (section 1)."""
+        found = next((each for each in self.dimensions if each.name == name), None)
+        if found is None and period_level(name, [each.name for each in self.days]) is not None:
+            return Dimension(name)
+        return found
 
     def with_role(self, role: str) -> Dimension | None:
         """The line's own dimension that has a role, if any."""

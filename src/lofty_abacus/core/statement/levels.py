@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
-from lofty_abacus.core.calendar.settings import Grain
+from lofty_abacus.core.calendar.settings import GRAINS, Grain
 
 
 @dataclass(frozen=True)
@@ -16,6 +17,12 @@ class TimeLevel:
 
 #: A dimension or level by name, or a level of time.
 RowLevel = str | TimeLevel
+
+
+def period_level(name: str, days: Iterable[str]) -> tuple[str, Grain] | None:
+    """(day, grain) of a level of the periods of one of a ledger's further days: `delivery.month`; None for any other name."""
+    day, _, grain = name.partition(".")
+    return (day, grain) if grain in GRAINS and day in days else None
 
 
 def dimensions_of(levels: tuple[RowLevel, ...]) -> tuple[str, ...]:

@@ -7,7 +7,7 @@ from typing import Literal
 
 from lofty_abacus.core.comparing.status import Status
 from lofty_abacus.core.errors import NotExactError, QuestionError, nearest
-from lofty_abacus.core.measures.table import Measure, measures_with
+from lofty_abacus.core.measures.table import Measure
 from lofty_abacus.core.money import decimal_parts
 from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.checking import MOST_LEVELS, show_refusal
@@ -57,7 +57,7 @@ def movers_statement(statement: Statement, asked: MoversAsked, ledger: LedgerFac
     Levels of time and what stands across fall away: a mover is a member over the whole window. Raises QuestionError where there
     is no measure, base or level as asked.
     """
-    known = measures_with(statement.defined)
+    known = ledger.measures(statement.defined)
     shown = _measure_of(statement, asked)
     if not statement.bases:
         raise QuestionError("bases", say("nothing is compared, so nobody moved."), say("Add a base."))

@@ -7,6 +7,7 @@ from typing import Literal
 
 from lofty_abacus.core.calendar.settings import Grain
 from lofty_abacus.core.measures.table import DefinedMeasure
+from lofty_abacus.core.statement.conditions import Condition
 from lofty_abacus.core.statement.levels import RowLevel
 from lofty_abacus.core.statement.limits import Limit, MemberKey
 from lofty_abacus.core.windows.as_of import AsOfPolicy, LastPostedDay
@@ -127,6 +128,8 @@ class Statement:
     negative_bases: whether % and attainment against a base below 0 are undefined, or divided as they are (section 8).
     items: what price, volume and mix are formed over, the product where there is none named; unit_of_measure: the dimension
     that tells what their quantities are counted in, within which volume and mix are formed (section 10).
+    day: by which of its days a line counts, '' for the ledger's usual one. conditions: on lines, all of which must hold
+    (section 1).
     all_members: a row for every known member, with 0 where it has no line (section 8).
     feeds_end: where the feeds that are read end on different days, each counts to its end or all to the earliest (section 5).
     shares_add_up: the shown shares of a complete list are rounded so that they add up to their total (section 9).
@@ -154,6 +157,8 @@ class Statement:
     feeds_end: Literal["each", "earliest"] = "each"
     shares_add_up: bool = False
     unit_of_measure: str | None = None
+    day: str = ""
+    conditions: tuple[Condition, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -3,6 +3,8 @@
 import { useDays } from "@/composables/dates";
 import { useNumbers } from "@/composables/numbers";
 import { ref, watch } from "vue";
+import { capital, dimensionName } from "@/words/names";
+import { ROLES } from "@/words/intake";
 import type { Expected, FileCheck, StagedFile } from "@/contract";
 
 const { rangeText } = useDays();
@@ -54,6 +56,17 @@ function expected(): void {
         <dt>Sales, returns</dt>
         <dd>{{ whole(check.sale_lines) }}, {{ whole(check.return_lines) }}</dd>
       </div>
+      <div v-for="each in check.own" :key="each.name">
+        <dt :title="ROLES[each.role]">{{ capital(dimensionName(each.name)) }}</dt>
+        <dd :data-test="`check-own-${each.name}`">
+          <template v-if="each.total">{{ grouped(each.total) }}</template>
+          <template v-else-if="each.first_day && each.last_day">{{
+            rangeText(each.first_day, each.last_day)
+          }}</template>
+          <template v-else>none</template>
+          <small v-if="each.lines < check.lines"> {{ count(each.lines, "line") }}</small>
+        </dd>
+      </div>
       <div v-if="check.left_out">
         <dt>Left out</dt>
         <dd>{{ count(check.left_out, "line") }}</dd>
@@ -104,6 +117,10 @@ dd {
   margin: 0;
   font-weight: 700;
   font-variant-numeric: tabular-nums;
+}
+small {
+  font-weight: 400;
+  color: var(--quiet);
 }
 .expected {
   display: flex;

@@ -6,7 +6,7 @@ import { computed } from "vue";
 import type { ColumnUse, Mapping, StagedFile } from "@/contract";
 import { ROLE_RULES } from "@/contract/vocabulary";
 import MappingAbout from "@/panels/intake/MappingAbout.vue";
-import { DATE_FORMATS, DECIMAL_MARKS, ROLES } from "@/words/intake";
+import { DATE_FORMATS, DECIMAL_MARKS, POLARITIES, ROLES } from "@/words/intake";
 import { bothDates } from "@/model/bothDates";
 
 const props = defineProps<{ file: StagedFile; mapping: Mapping }>();
@@ -19,6 +19,8 @@ const rule = (use: ColumnUse) => ROLE_RULES[use.role];
 const roles = computed(() =>
   (Object.keys(ROLE_RULES) as Role[]).filter((role) => ROLE_RULES[role].kinds.includes(props.mapping.kind)),
 );
+/** Whether a column is a figure of the ledger's own. */
+const isFigure = ({ role }: ColumnUse): boolean => role === "further_amount" || role === "further_quantity";
 function setColumn(at: number, next: Partial<ColumnUse>): void {
   emit("change", {
     columns: props.mapping.columns.map((use, index) => (index === at ? { ...use, ...next } : use)),
@@ -80,6 +82,24 @@ function readings(at: number): string[] {
           :aria-label="`Name for ${row.use.column}`"
           @change="setColumn(row.at, { name: $event })"
         />
+        <Field
+          v-if="row.use.role === 'further_quantity'"
+          :value="row.use.unit"
+          maxlength="20"
+          placeholder="unit: h, kg"
+          :aria-label="`Unit of ${row.use.column}`"
+          :data-test="`unit-${row.use.column}`"
+          @change="setColumn(row.at, { unit: $event })"
+        />
+        <ElSelect
+          v-if="isFigure(row.use)"
+          :model-value="row.use.polarity"
+          :aria-label="`Whether more of ${row.use.column} is good`"
+          :data-test="`polarity-${row.use.column}`"
+          @change="setColumn(row.at, { polarity: $event as ColumnUse['polarity'] })"
+        >
+          <Option v-for="(label, key) in POLARITIES" :key="key" :value="key" :label="label" />
+        </ElSelect>
         <template v-if="rule(row.use).written === 'date'">
           <ElSelect
             :model-value="row.use.date_format ?? ''"

@@ -1,18 +1,31 @@
 <script setup lang="ts">
 /** Where a posted line comes from: file, row and batch, what was given; and its correction. */
+import { computed } from "vue";
+import { useDays } from "@/composables/dates";
+import { dimensionName } from "@/words/names";
 import { useNumbers } from "@/composables/numbers";
 import type { LineChange, LinesPage } from "@/contract";
 import LineCorrection from "@/panels/proof/LineCorrection.vue";
 
 const { grouped } = useNumbers();
+const { dayText } = useDays();
 
-defineProps<{
+const props = defineProps<{
   line: LinesPage["lines"][number];
   ledger: string;
   correcting: boolean;
   correct: (line: number, change: LineChange | null, reason: string) => Promise<string>;
 }>();
 const emit = defineEmits<{ turn: [] }>();
+/** Figures and days of the ledger's own that the line has. */
+const own = computed(() => [
+  ...Object.entries(props.line.figures ?? {}).flatMap(([name, value]) =>
+    value === null ? [] : [`${dimensionName(name)} ${grouped(value)}`],
+  ),
+  ...Object.entries(props.line.days ?? {}).flatMap(([name, day]) =>
+    day === null ? [] : [`${dimensionName(name)} ${dayText(day)}`],
+  ),
+]);
 </script>
 
 <template>
@@ -29,6 +42,7 @@ const emit = defineEmits<{ turn: [] }>();
       ><template v-if="line.given">
         · given as {{ grouped(line.given.amount) }} {{ line.given.currency }} at
         {{ line.given.rate }}</template
+      ><template v-for="each in own" :key="each"> · {{ each }}</template
       ><template v-if="line.members.customer"> · {{ line.members.customer }}</template></span
     ><ElButton
       link

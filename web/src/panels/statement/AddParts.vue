@@ -28,6 +28,8 @@ const GROUPS = [
     title: "What counts",
     adds: [
       ["filter", "a filter", "where region is, where product is not"],
+      ["condition", "a condition on the lines", "amounts above, a day before, text that begins with, blank"],
+      ["day", "another day that counts", "by delivery, by invoice date"],
       ["limit", "which rows are shown", "the top ten, only new ones, above a value"],
       ["reading", "how it is counted", "returns, levels that changed, rounding"],
     ],
