@@ -115,6 +115,9 @@ def answers() -> list[Answer]:
         found.append(answer(by_work, holidays.facts, holidays.source, LEDGER.today))
     weekly = Statement((ShownMeasure("lines"),), (), ToDate("week"), DAYS["week 53"], (PeriodBase(1, "year"),))
     found.append(answer(weekly, LEDGER.facts, LEDGER.source, LEDGER.today))
+    sent = SmallLedger([*LINES, Line(date(2026, 1, 5), 1_00, delivery=date(2026, 1, 9))], LEDGER.coverage, today=LEDGER.today)
+    by_delivery = Statement((ShownMeasure("lines"),), (), ToDate("year"), DAYS["year"], day="delivery")
+    found.append(answer(by_delivery, sent.facts, sent.source, LEDGER.today))
     return found
 
 

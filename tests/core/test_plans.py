@@ -144,7 +144,7 @@ def test_nothing_is_lost_by_spreading(amounts: list[tuple[int, int]], working: b
         mine = found.line_id == at
         parts = found.amount[mine]
         assert int(parts.sum()) == line.amount and int(parts.max() - parts.min()) <= 1
-        assert int(found.quantity[mine].sum()) == line.quantity  # type: ignore[index]
+        assert int(found.figures["quantity"].values[mine].sum()) == line.quantity
         assert abs(int(days[mine][0]) - day_number(line.day)) <= 31
         signs = [int(part) for part in parts if part]
         assert not signs or min(signs) * max(signs) > 0, "no part has another sign"

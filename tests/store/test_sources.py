@@ -20,7 +20,12 @@ from lofty_abacus.core.days import day_number
 from lofty_abacus.core.errors import UnableError
 from lofty_abacus.core.grouping.request import (
     Ability,
+    DayFilter,
+    DayOrderFilter,
+    FigureFilter,
+    GivenFilter,
     LineConventions,
+    LineFilter,
     MemberFilter,
     PathFilter,
     Spread,
@@ -39,6 +44,9 @@ QUANTITIES: tuple[Quantity, ...] = (
     LineSum("lines", "sale", ("quantity",)),
     LineSum("amount", "all", ("quantity",)),
     LineSum("lines", "all"),
+    *(LineSum("freight", side, ("freight",)) for side in ("all", "sale", "return")),
+    LineSum("weight", "all", ("weight",)),
+    LineSum("amount", "all", ("freight", "weight")),
     DistinctIds("order"),
     DistinctIds("customer"),
 )
@@ -46,7 +54,7 @@ QUANTITIES: tuple[Quantity, ...] = (
 
 @dataclass(frozen=True)
 class Posted:
-    """A line as it was written into the file. amount: cents, below 0 for a return."""
+    """A line as it was written into the file. amount, freight: cents, below 0 for a return; weight: tenths."""
 
     day: date
     rep: str
@@ -54,19 +62,26 @@ class Posted:
     order: str
     amount: int
     quantity: int | None
+    freight: int | None
+    weight: int | None
+    delivery: date | None
 
 
 def lines(random: Random) -> list[Posted]:
     def one() -> Posted:
         back = random.random() < 0.2
         amount = random.randint(1, 10**9)
+        day = FIRST + timedelta(random.randint(0, 500))
         return Posted(
-            FIRST + timedelta(random.randint(0, 500)),
+            day,
             random.choice(["Ada", "Bo", "Cy", ""]),
             random.choice(["K1", "K2", "K3", "K4", ""]),
             f"O{random.randint(1, 40)}",
             -amount if back else amount,
             None if random.random() < 0.1 else random.randint(1, 9) * (-1 if back else 1),
+            None if random.random() < 0.2 else random.randint(0, 9999) * (-1 if back else 1),
+            None if random.random() < 0.2 else random.randint(1, 999) * (-1 if back else 1),
+            None if random.random() < 0.2 else day + timedelta(random.randint(-5, 60)),
         )
 
     return [one() for _ in range(300)]
@@ -75,10 +90,13 @@ def lines(random: Random) -> list[Posted]:
 def posted(office: Office, ledger: str, csv_file: Write, found: list[Posted]) -> None:
     rows = [
         f"{each.day},{each.rep},{each.customer},{each.order},{each.amount / 100:.2f},"
-        f"{'' if each.quantity is None else each.quantity},{'return' if each.amount < 0 else 'sale'}"
+        f"{'' if each.quantity is None else each.quantity},{'return' if each.amount < 0 else 'sale'},"
+        f"{'' if each.freight is None else f'{each.freight / 100:.2f}'},{'' if each.weight is None else f'{each.weight / 10:.1f}'},"
+        f"{each.delivery or ''}"
         for each in found
     ]
-    staging = stage_files(office, ledger, [csv_file("lines.csv", "date,rep,customer,order,amount,quantity,type", *rows)])
+    heading = "date,rep,customer,order,amount,quantity,type,freight,weight,delivery"
+    staging = stage_files(office, ledger, [csv_file("lines.csv", heading, *rows)])
     mapping = staging.files[0].mapping
     assert mapping is not None
     marked = replace(mapping, return_marks=("return",), returns_are="negative")
@@ -104,10 +122,10 @@ def expected(quantity: Quantity, found: list[Posted]) -> int:
     if isinstance(quantity, DistinctIds):
         return len({getattr(each, quantity.role) for each in found if each.amount > 0} - {""})
     read = [each for each in found if quantity.side == "all" or (each.amount < 0) == (quantity.side == "return")]
-    read = [each for each in read if not quantity.given or each.quantity is not None]
+    read = [each for each in read if all(getattr(each, name) is not None for name in quantity.given)]
     if quantity.column == "lines":
         return len(read)
-    return sum(each.amount if quantity.column == "amount" else each.quantity or 0 for each in read)
+    return sum(getattr(each, quantity.column) or 0 for each in read)
 
 
 def tier(line: Posted, on: date) -> str | None:
@@ -171,6 +189,59 @@ def test_any_windows_and_filters_give_what_the_lines_give(source: Totals, opened
         check(source, TotalsRequest(windows, (), (kept,), wanted), lambda line: line.customer in names, found)  # noqa: B023
 
 
+def number(year: int, month: int, day: int) -> int:
+    return day_number(date(year, month, day))
+
+
+CONDITIONS: list[tuple[LineFilter, Callable[[Posted], bool]]] = [
+    (FigureFilter("amount", 10**6, 10**8), lambda line: 10**6 <= line.amount <= 10**8),
+    (FigureFilter("freight", None, 500), lambda line: line.freight is not None and line.freight <= 500),
+    (FigureFilter("weight", 15, None), lambda line: line.weight is not None and line.weight >= 15),
+    (GivenFilter("freight", given=True), lambda line: line.freight is not None),
+    (GivenFilter("quantity", given=False), lambda line: line.quantity is None),
+    (DayOrderFilter("delivery", "before", "day"), lambda line: line.delivery is not None and line.delivery < line.day),
+    (DayOrderFilter("day", "on", "delivery"), lambda line: line.delivery == line.day),
+    (DayOrderFilter("delivery", "after", "day", blank=True), lambda line: line.delivery is None or line.delivery > line.day),
+    (
+        DayFilter("delivery", ((number(2025, 3, 1), number(2025, 5, 9)), (number(2025, 8, 1), number(2025, 8, 1)))),
+        lambda line: (
+            line.delivery is not None
+            and (date(2025, 3, 1) <= line.delivery <= date(2025, 5, 9) or line.delivery == date(2025, 8, 1))
+        ),
+    ),
+    (DayFilter("delivery", (), blank=True), lambda line: line.delivery is None),
+    (DayFilter("delivery", ((-(2**31) + 1, 2**31 - 1),), blank=False, exclude=True), lambda line: line.delivery is None),
+    (DayFilter("day", ((number(2025, 2, 1), 2**31 - 1),)), lambda line: line.day >= date(2025, 2, 1)),
+]
+
+
+@pytest.mark.parametrize("at", range(len(CONDITIONS)))
+def test_conditions_on_lines_are_held_alike(source: Totals, opened: tuple[OpenedLedger, list[Posted]], at: int) -> None:
+    condition, holds = CONDITIONS[at]
+    other, also = CONDITIONS[(at * 5 + 3) % len(CONDITIONS)]
+    windows = (stretch(0, 600), stretch(100, 50), stretch(-30, 40))
+    check(source, TotalsRequest(windows, (), (condition,), frozenset(QUANTITIES)), holds, opened[1])
+    both = TotalsRequest(windows, (), (condition, other), frozenset(QUANTITIES))
+    check(source, both, lambda line: holds(line) and also(line), opened[1])
+
+
+def test_lines_are_counted_by_another_of_their_days(source: Totals, opened: tuple[OpenedLedger, list[Posted]]) -> None:
+    book, found = opened
+    by_delivery = source.read_by(LineConventions(day_number(FIRST), day="delivery"))
+    delivered = [replace(each, day=each.delivery) for each in found if each.delivery is not None]
+    posted_on = {id(moved): each for moved, each in zip(delivered, (one for one in found if one.delivery), strict=True)}
+    windows = (stretch(-10, 31), stretch(20, 200), stretch(400, 1), stretch(-100, 1000))
+    check(by_delivery, TotalsRequest(windows, (), (), frozenset(QUANTITIES)), lambda _: True, delivered)
+    gold = MemberFilter("tier", frozenset({book.source.members("tier").codes["Gold"]}))
+    late = DayOrderFilter("delivery", "after", "day")
+    check(
+        by_delivery,
+        TotalsRequest(windows, (), (gold, late), frozenset(QUANTITIES)),
+        lambda line: tier(line, line.day) == "Gold" and line.day > posted_on[id(line)].day,
+        delivered,
+    )
+
+
 NEEDS: dict[Ability, Callable[[Totals], object]] = {
     "cells": lambda source: source.totals(TotalsRequest((stretch(0, 9),), ("rep",), (), frozenset())),
     "paths": lambda source: source.totals(
@@ -180,6 +251,9 @@ NEEDS: dict[Ability, Callable[[Totals], object]] = {
     "sale_days": lambda source: source.read_by(LineConventions(day_number(FIRST), returns="sale_day")),
     "spread": lambda source: source.read_by(
         LineConventions(day_number(FIRST), spread=Spread("month", CalendarSettings(), working=False))
+    ),
+    "periods": lambda source: source.read_by(
+        LineConventions(day_number(FIRST), periods=(("delivery", "month"),), calendar=CalendarSettings())
     ),
 }
 

@@ -16,7 +16,6 @@ NOTICES = Phrases(
         "after_as_of": "{lines} after the as-of date left out ({amount})",
         "after_today": "{number} of them dated after today",
         "filtered_out": "{lines} left out by the filters ({amount})",
-        "conditions_out": "{lines} left out by the filters: only lines with {conditions} are counted ({amount})",
         "undated": "{lines} without a {about} count nowhere here ({amount})",
         "blank_ids": "{lines} without {about} id",
         "lacking": "{lines} without the column that {measure} needs are not in it",
@@ -32,14 +31,16 @@ NOTICES = Phrases(
         "only_in_plan": "{window} has {lines} ({amount}) of members that this ledger does not know: {about}",
     }
 )
+#: What is said where conditions are among the filters.
+_WITH_CONDITIONS = Phrases({"filtered_out": "{lines} left out: only lines with {conditions} are counted ({amount})"})
 _OF_A_DAY = ("returns_same_time", "levels_as_now")
 
 
 def notice_words(notice: Notice, statement: Statement) -> str:
     """One notice."""
     conditions = conditions_in_words(statement)
-    code = "conditions_out" if notice.code == "filtered_out" and conditions else notice.code
-    return NOTICES[code].format(
+    phrases = _WITH_CONDITIONS if conditions and notice.code in _WITH_CONDITIONS else NOTICES
+    return phrases[notice.code].format(
         lines=count(notice.lines, "line"),
         returns=count(notice.lines, "return"),
         number=f"{notice.lines:,}",
