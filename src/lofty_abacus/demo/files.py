@@ -22,7 +22,10 @@ ODD_MONTH, REPEATED_MONTH = (2025, 3), (2025, 8)
 REPEATED = 12
 PRE_ORDERS = 37
 RETURN_SHARE = 0.024
-SALES_HEADER = ("date", "order", "line", "rep", "customer", "product", "channel", "units", "amount", "cost")
+SALES_HEADER = (
+    "date", "order", "line", "rep", "customer", "product", "channel", "units", "amount", "cost",
+    "list amount", "freight", "delivery",
+)  # fmt: skip
 RETURNS_HEADER = ("return date", "order", "rep", "customer", "product", "channel", "units", "amount")
 
 _STUDIOS = ("Clay House", "Wheelroom", "Kilnyard", "Slip & Fire", "Ember Pottery", "Moss Ceramics", "The Glaze Loft", "Bisque")
@@ -126,6 +129,10 @@ def _sales_rows(
             int(lines.units[i]),
             number(int(lines.amount[i])),
             cost,
+            number(int(lines.listed[i])),
+            # What was fetched has neither a freight nor a day of delivery.
+            number(int(lines.sent.freight[i])) if lines.sent.day[i] else "",
+            date_text(int(lines.sent.day[i])) if lines.sent.day[i] else "",
         )
 
 

@@ -41,7 +41,10 @@ class World:
 
 @dataclass(frozen=True)
 class Lines:
-    """Generated sale lines by (day, order): day i32 (day number); all else i64, orders from 1, amount and cost in cents."""
+    """Generated sale lines by (day, order): day i32 (day number); all else i64, orders from 1, amounts in cents.
+
+    listed: what they would have come to without a discount.
+    """
 
     day: NDArray[np.int32]
     order: NDArray[np.int64]
@@ -51,9 +54,15 @@ class Lines:
     units: NDArray[np.int64]
     amount: NDArray[np.int64]
     cost: NDArray[np.int64]
+    listed: NDArray[np.int64]
 
     def __len__(self) -> int:
         return len(self.day)
+
+    @cached_property
+    def sent(self) -> Delivered:
+        """What became of them after they were ordered."""
+        return delivered(self)
 
     @cached_property
     def months(self) -> NDArray[np.int64]:
@@ -100,11 +109,37 @@ def make_lines(count: int, world: World, seed: int = SEED, last: date = AS_OF) -
     units = np.where(dear, 1, 1 + random.poisson(2.2, len(order)) * random.integers(1, 3, len(order)))
     years = (line_day - day_number(FIRST_DAY)) // 365
     discount = random.choice([0, 0, 0, 5, 10, 15], len(order))
-    amount = (world.price[product] * (100 + 3 * years) * units * (100 - discount) + 5000) // 10_000
+    full = world.price[product] * (100 + 3 * years) * units
+    amount = (full * (100 - discount) + 5000) // 10_000
     margin = np.array([KINDS[at].margin for at in world.kind])[product]
     cost = (world.price[product] * units * (100 - margin) * (100 + 2 * years) + 5000) // 10_000
     lines = np.repeat(customer, sizes), np.repeat(rep, sizes)
-    return Lines(line_day, order, lines[0], lines[1], product, units, amount, cost)
+    return Lines(line_day, order, lines[0], lines[1], product, units, amount, cost, (full + 50) // 100)
+
+
+@dataclass(frozen=True)
+class Delivered:
+    """What became of lines once ordered. day: i32[n], day numbers, 0 for orders that were fetched; freight: i64[n] cents.
+
+    Some are still to be delivered after the last day; a few days are slips of the pen.
+    """
+
+    day: NDArray[np.int32]
+    freight: NDArray[np.int64]
+
+
+def delivered(lines: Lines, seed: int = SEED) -> Delivered:
+    """When each order was delivered, and what its freight came to, line by line."""
+    random = np.random.Generator(np.random.PCG64(seed + 4))
+    orders = int(lines.order.max()) + 1 if len(lines) else 1
+    wait = random.choice([1, 2, 2, 3, 4, 6, 9, 14, 30, 45], orders)
+    wait[random.random(orders) < 1 / 900] = -1
+    fetched = random.random(orders) < 1 / 30
+    share = random.integers(2, 8, orders)
+    free = random.random(orders) < 1 / 8
+    day = np.where(fetched[lines.order], 0, lines.day + wait[lines.order]).astype(np.int32)
+    freight = np.where(free[lines.order], 0, 95 + lines.amount * share[lines.order] // 100)
+    return Delivered(day, freight)
 
 
 def _day_weight(day: date) -> float:

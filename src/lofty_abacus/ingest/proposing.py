@@ -61,7 +61,7 @@ _MARK_WORDS = ("return", "refund", "credit", "storno", "gutschrift", "retour", "
 
 @dataclass(frozen=True)
 class Around:
-    """What is known beside a file: the ledger, and the other files of its drop.
+    """What is known beside a file: the ledger, and the other files of its drop. own: roles of figures and days of its own.
 
     dimensions: names of the ledger's dimensions and levels, and their roles. keys: per heading of a lookup's keys (as a plain
     name) the keys that it has.
@@ -69,6 +69,13 @@ class Around:
 
     dimensions: Mapping[str, str | None] = field(default_factory=dict)
     keys: Mapping[str, frozenset[str]] = field(default_factory=dict)
+    own: Mapping[str, Role] = field(default_factory=dict)
+
+    def own_role(self, column: TextColumn) -> Role | None:
+        """What of the ledger's own figures and days a column is that is headed like one of them, if it can be."""
+        role = self.own.get(plain_name(column.header))
+        is_number, is_date = facts_of(column)
+        return role if role is not None and (is_date if role == "further_day" else is_number) else None
 
     def is_key(self, column: TextColumn) -> bool:
         """Whether a column of numbers is a key rather than a figure: a lookup beside it has it, or the ledger knows it so."""
@@ -255,7 +262,10 @@ def _line_columns(table: TextTable, around: Around) -> tuple[ColumnUse, ...]:
     named = {column.header: plain_name(column.header) for column in table.columns if column.header in keys}
     return tuple(
         replace(use, name=named[use.column]) if use.role == "dimension" and use.column in named else use
-        for use in (_use(column, roles.get(column.header), further=column.header not in keys) for column in table.columns)
+        for use in (
+            _use(column, roles.get(column.header) or around.own_role(column), further=column.header not in keys)
+            for column in table.columns
+        )
     )
 
 

@@ -59,6 +59,9 @@ def count(number: int, thing: str) -> str:
 def many(name: str) -> str:
     """More than one of a dimension's members."""
     # Dimensions are named by whoever keeps the ledger: of their language only this is known.
+    day, _, grain = name.partition(".")
+    if grain in GRAINS:
+        return say("{grains} of {day}", grains=f"{GRAINS[grain]}s", day=day_name(day))
     word = dimension_name(name)
     if re.search(r"[^aeiou]y$", word):
         return f"{word[:-1]}ies"

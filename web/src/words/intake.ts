@@ -74,7 +74,7 @@ export const ROLES: Record<ColumnUse["role"], string> = {
 
 /** Whether more of a figure is good: it decides which way is favourable. */
 export const POLARITIES: Record<ColumnUse["polarity"], string> = {
-  neutral: "more is neither good nor bad",
+  neutral: "more is neutral",
   more_is_favourable: "more is good",
   more_is_adverse: "more is bad",
 };

@@ -30,6 +30,8 @@ export function levelName(level: RowLevel): string {
 
 /** More than one of a dimension's members. */
 export function many(name: string): string {
+  const level = periodLevel(name);
+  if (level) return `${GRAINS[level.grain]}s of ${dimensionName(level.day)}`;
   const word = dimensionName(name);
   return /[^aeiou]y$/.test(word)
     ? `${word.slice(0, -1)}ies`

@@ -32,7 +32,7 @@ from lofty_abacus.core.money import decimal_parts
 from lofty_abacus.ingest.apart import read_apart
 from lofty_abacus.ingest.encodings import ENCODINGS
 from lofty_abacus.ingest.fitting import check_choice
-from lofty_abacus.ingest.mapping import Correction, FileMapping, Reading, shape_of
+from lofty_abacus.ingest.mapping import FURTHER, Correction, FileMapping, Reading, Role, shape_of
 from lofty_abacus.ingest.noting import notes_on
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
 from lofty_abacus.ingest.proposing import Around, completed, keys_of, kind_of, propose, refreshed
@@ -45,10 +45,13 @@ MOST_FILES = 500
 
 @dataclass(frozen=True)
 class _Known:
-    """What a ledger knows that helps to recognise files: mappings by shape, and its dimensions and levels with their roles."""
+    """What a ledger knows that helps to recognise files: mappings by shape, its dimensions and levels with their roles,
+    and the figures and days of its own.
+    """
 
     mappings: dict[str, FileMapping]
     dimensions: dict[str, str | None]
+    own: dict[str, Role]
     zone: str
 
 
@@ -144,7 +147,7 @@ def _hash_of_sheet(file_hash: str, sheet: str) -> str:
 
 def _proposed(taken: Sequence[_Taken], known: _Known) -> list[StagedFile]:
     """A mapping for each file: lines first, then lookups, so that each is told what the others hold."""
-    dimensions = dict(known.dimensions)
+    dimensions, own = dict(known.dimensions), dict(known.own)
     samples = [each.sample for each in taken]
     keys = dict(keys_of(each) for each in samples if each is not None and kind_of(each) == "lookup")
     staged: dict[int, StagedFile] = {}
@@ -154,9 +157,11 @@ def _proposed(taken: Sequence[_Taken], known: _Known) -> list[StagedFile]:
         return int(sample is not None and kind_of(sample) == "lookup")
 
     for at in sorted(range(len(taken)), key=order):
-        each = staged[at] = _staged_file(taken[at], Around(dimensions, keys), known)
+        each = staged[at] = _staged_file(taken[at], Around(dimensions, keys, own), known)
         for use in each.mapping.columns if each.mapping else ():
-            if use.name and use.role != "key":
+            if use.role in FURTHER:
+                own.setdefault(use.name, use.role)
+            elif use.name and use.role != "key":
                 dimensions.setdefault(use.name, None if use.role in ("dimension", "level") else use.role)
     return [staged[at] for at in range(len(taken))]
 
@@ -259,7 +264,10 @@ def table_of(office: Office, staging: Staging, file: int) -> FileTable:
 def _known(office: Office, ledger: str) -> _Known:
     record = office.books.ledger(ledger)
     kept = {each.shape: each.mapping for each in reversed(office.books.kept_mappings(record.id).rows)}
-    return _Known(kept, {each.name: each.role for each in office.books.facts(record.id).dimensions}, record.time_zone)
+    facts = office.books.facts(record.id)
+    own: dict[str, Role] = {each.name: "further_day" for each in facts.days}
+    own |= {each.name: "further_amount" if each.kind == "amount" else "further_quantity" for each in facts.figures}
+    return _Known(kept, {each.name: each.role for each in facts.dimensions}, own, record.time_zone)
 
 
 def _taken_in(name: str, place: Path, known: _Known, progress: Progress) -> _Taken:

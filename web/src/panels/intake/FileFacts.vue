@@ -119,6 +119,7 @@ dd {
   font-variant-numeric: tabular-nums;
 }
 small {
+  margin-left: 5px;
   font-weight: 400;
   color: var(--quiet);
 }

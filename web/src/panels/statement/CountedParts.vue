@@ -24,22 +24,19 @@ const days = computed(() => [
 </script>
 
 <template>
-  <Part
-    v-if="statement.day"
-    name="day"
-    :label="said.of('day')"
-    removes
-    @remove="emit('change', setDay(statement, ''))"
-  >
-    <template #default="{ close }">
-      <Choices
-        title="Lines are counted by"
-        :choices="days"
-        :chosen="statement.day"
-        @take="(key) => (emit('change', setDay(statement, key)), close())"
-      />
-    </template>
-  </Part>
+  <template v-if="statement.day"
+    >,
+    <Part name="day" :label="said.of('day')" removes @remove="emit('change', setDay(statement, ''))">
+      <template #default="{ close }">
+        <Choices
+          title="Lines are counted by"
+          :choices="days"
+          :chosen="statement.day"
+          @take="(key) => (emit('change', setDay(statement, key)), close())"
+        />
+      </template>
+    </Part>
+  </template>
   <Part v-else-if="ledger.days.length" name="add-day" label="+ by another day" adds>
     <template #default="{ close }">
       <Choices
