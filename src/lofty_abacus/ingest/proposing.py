@@ -27,6 +27,7 @@ from lofty_abacus.ingest.fitting import TAKEN_NAMES
 from lofty_abacus.ingest.headings import (
     ADVERSE_WORDS,
     FURTHER_QUANTITY_WORDS,
+    NO_SUM_WORDS,
     PART_WORDS,
     RATE_WORDS,
     VALID_WORDS,
@@ -147,7 +148,8 @@ def refreshed(mapping: FileMapping, table: TextTable) -> FileMapping:
         column = table.column(use.column)
         if column is not None and use.role in ("date", "valid_from", "further_day"):
             found = formats_of(column)
-            if use.date_format not in found:
+            # A month without a delivery yet says nothing of how its days are written.
+            if use.date_format not in found and any(text.strip() for text in column.texts):
                 use = replace(use, date_format=found[0] if len(found) == 1 else None)
         elif column is not None and use.role in NUMBERS:
             marks = marks_of(column)
@@ -258,14 +260,15 @@ def _line_columns(table: TextTable, around: Around) -> tuple[ColumnUse, ...]:
     if "marker" not in roles.values():
         flags = (each for each in table.columns if each.header not in roles and _says_return(each) and _return_marks(each))
         roles.update({each.header: "marker" for each in list(flags)[:1]})
+    for column in table.columns:
+        own = around.own_role(column)
+        if own is not None:
+            roles.setdefault(column.header, own)
     _fill_by_content(table, facts, roles)
     named = {column.header: plain_name(column.header) for column in table.columns if column.header in keys}
     return tuple(
         replace(use, name=named[use.column]) if use.role == "dimension" and use.column in named else use
-        for use in (
-            _use(column, roles.get(column.header) or around.own_role(column), further=column.header not in keys)
-            for column in table.columns
-        )
+        for use in (_use(column, roles.get(column.header), further=column.header not in keys) for column in table.columns)
     )
 
 
@@ -276,6 +279,9 @@ def _fits(column: TextColumn, role: Role, *, is_number: bool) -> bool:
             return bool(_return_marks(column))
         case "date":
             return bool(formats_of(column))
+        case "order":
+            # The day of an order or invoice is none.
+            return not day_formats(column) or is_number
         case "currency":
             return _says_currency(column)
         case "line":
@@ -308,7 +314,10 @@ def _fill_by_content(table: TextTable, facts: dict[str, tuple[bool, bool]], role
         counts = [
             column
             for column in free
-            if column.header not in roles and not score(column.header, "line") and _looks_counted(column, facts[column.header])
+            if column.header not in roles
+            and not score(column.header, "line")
+            and not words_of(column.header) & {*NO_SUM_WORDS, *FURTHER_QUANTITY_WORDS}
+            and _looks_counted(column, facts[column.header])
         ]
         if len(counts) == 1:
             roles[counts[0].header] = "quantity"

@@ -50,11 +50,11 @@ def further_role(column: TextColumn) -> Role | None:
     words = words_of(column.header)
     if is_date and not is_number:
         return "further_day"
-    if not is_number or is_date or words & {*NO_SUM_WORDS} or has_percent_signs(column) or has_parts_of_one(column):
+    if not is_number or is_date or words & {*NO_SUM_WORDS} or has_percent_signs(column):
         return None
     if words & {*FURTHER_QUANTITY_WORDS}:
         return "further_quantity"
     if words & {*FURTHER_AMOUNT_WORDS} or any(names_exactly(word, "amount") or names_exactly(word, "cost") for word in words):
         return "further_amount"
-    # Whole numbers may be keys; figures with decimals are none.
-    return "further_amount" if decimals_seen(column) > len(column.texts[:1000]) // 2 else None
+    # Whole numbers may be keys; figures with decimals are none, unless they all lie below 1: those may be rates.
+    return "further_amount" if decimals_seen(column) > len(column.texts[:1000]) // 2 and not has_parts_of_one(column) else None

@@ -107,14 +107,16 @@ def records_of_number(office: Office, number: AskedNumber, operand: int) -> Iter
     Read piece by piece. Raises QuestionError, NotFoundError, RecordsError.
     """
     read, ids = _lines_of(office, number, operand)
-    names = list(read(ids[:1])[0].members) if len(ids) else []
-    yield ["day", "side", *names, "quantity", "amount", "cost", "line id", "file", "row", "batch"]
+    first = read(ids[:1])[0] if len(ids) else None
+    names, figures, days = (list(each) for each in (first.members, first.figures, first.days)) if first else ([], [], [])
+    yield ["day", *days, "side", *names, "quantity", "amount", "cost", *figures, "line id", "file", "row", "batch"]
     for start in range(0, len(ids), PIECE):
         for line in read(ids[::-1][start : start + PIECE]):
             members = [harmless(line.members.get(name, "")) for name in names]
-            numbers = [line.quantity or "", line.amount, line.cost or ""]
+            own_days = [day.isoformat() if (day := line.days[name]) else "" for name in days]
+            numbers = [line.quantity or "", line.amount, line.cost or "", *(line.figures[name] or "" for name in figures)]
             source = [harmless(line.line_ref or ""), harmless(line.file), line.row, line.batch]
-            yield [line.day.isoformat(), line.side, *members, *numbers, *source]
+            yield [line.day.isoformat(), *own_days, line.side, *members, *numbers, *source]
 
 
 def _lines_of(

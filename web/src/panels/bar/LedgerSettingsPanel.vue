@@ -3,7 +3,7 @@
 import Count from "@/parts/Count.vue";
 import Day from "@/parts/Day.vue";
 import Option from "@/parts/Option.vue";
-import { dimensionName } from "@/words/names";
+import { capital, dimensionName, periodLevel } from "@/words/names";
 import { computed, ref, watch } from "vue";
 import type { LedgerDescription, LedgerSettings } from "@/contract";
 import LedgerAway from "@/panels/bar/LedgerAway.vue";
@@ -27,7 +27,13 @@ const figures = ["amount", "quantity", "cost"];
 watch(
   () => props.ledger,
   (ledger) => {
-    said.value = Object.fromEntries(ledger.dimensions.map((each) => [each.name, each.description]));
+    const own = ledger.figures.filter((each) => !figures.includes(each.name));
+    said.value = Object.fromEntries(
+      [...ledger.dimensions.filter((each) => !periodLevel(each.name)), ...own, ...ledger.days].map((each) => [
+        each.name,
+        each.description ?? "",
+      ]),
+    );
     for (const name of figures)
       said.value[name] =
         ledger.measures.find((each) => each.name === { amount: "gross_sales", quantity: "units" }[name])
@@ -115,6 +121,17 @@ function asOf(day: string): void {
       <ElCheckbox v-model="next.calendar.month_end_rule"
         >the last day of a month is compared with the last day of the other</ElCheckbox
       >
+      <label v-if="ledger.days.length"
+        >New statements count by
+        <ElSelect v-model="next.usual_day" data-test="setting-day">
+          <Option value="" label="the day that lines are posted with" />
+          <Option
+            v-for="each in ledger.days"
+            :key="each.name"
+            :value="each.name"
+            :label="capital(dimensionName(each.name))"
+          /> </ElSelect
+      ></label>
       <label
         >New statements count up to
         <Day
