@@ -287,7 +287,7 @@ def test_segments_with_and_without_them_are_put_together(office: Office, ledger:
     for at in range(4):
         post_small(office, ledger, csv_file, at)
     for at in range(1, 9):
-        row = f"2026-04-{at + 10:02d},{'' if at % 3 == 0 else f'2026-04-{at + 2:02d}'},C{at},P1,{at}.50,{at}.25,1.00,{at + 1},19"
+        row = f"2026-04-{at:02d},{'' if at % 3 == 0 else f'2026-04-{at + 1:02d}'},C{at},P1,{at}.50,{at}.25,1.00,{at + 1},19"
         post(office, ledger, csv_file(f"s{at}.csv", HEADER, row))
         total(office, ledger, "weight")
     merged(office)
@@ -295,7 +295,7 @@ def test_segments_with_and_without_them_are_put_together(office: Office, ledger:
     assert total(office, ledger, "weight") == Fraction(44) and total(office, ledger, "shipping_cost") == Fraction(38)
     assert len(segments(office, ledger)) < 12
     assert total(office, ledger, "net_sales", day="delivery_date") == sum(
-        Fraction(at) + Fraction("0.5") for at in (1, 2, 4, 5, 7, 8)
+        Fraction(at) + Fraction("0.5") for at in (1, 2, 4, 5, 7)
     )
     merged(office)
     assert check_table(office, ledger, replace(ALL, measures=(ShownMeasure("weight"),), day="delivery_date")).agrees

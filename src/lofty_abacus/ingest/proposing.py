@@ -316,7 +316,7 @@ def _fill_by_content(table: TextTable, facts: dict[str, tuple[bool, bool]], role
             for column in free
             if column.header not in roles
             and not score(column.header, "line")
-            and not words_of(column.header) & {*NO_SUM_WORDS, *FURTHER_QUANTITY_WORDS}
+            and not words_of(column.header) & {*NO_SUM_WORDS, *FURTHER_QUANTITY_WORDS, *ADVERSE_WORDS}
             and _looks_counted(column, facts[column.header])
         ]
         if len(counts) == 1:
