@@ -1,13 +1,8 @@
 /** Names as people read them: of dimensions, measures, levels and periods. */
-import type { Grain, RowLevel } from "@/contract";
+import type { RowLevel } from "@/contract";
 import { GRAINS, MEASURES, MONTHS } from "@/contract/vocabulary";
 import { dayText } from "@/model/days";
-
-/** The day and the grain of a level of the periods of one of the lines' days: delivery.month; null for any other name. */
-export function periodLevel(name: string): { day: string; grain: Grain } | null {
-  const [day = "", grain = ""] = name.split(".");
-  return grain in GRAINS ? { day, grain: grain as Grain } : null;
-}
+import { periodLevel } from "@/model/periodLevel";
 
 /** A dimension's name as people read it; of the periods of a day: month of delivery. */
 export function dimensionName(name: string): string {

@@ -12,12 +12,13 @@ import type {
 import { dayText, rangeText, type Days } from "@/model/days";
 import { decimal, type Numbers } from "@/model/numbers";
 import type { Line } from "@/model/lines";
+import { periodLevel } from "@/model/periodLevel";
 import { samePath } from "@/model/statement";
 import type { MeasureGroup } from "@/model/table";
 import { cutWords, markOf, windowsOf } from "./marks";
 import { wordsOf } from "./told";
 import { GRAINS, REASONS } from "@/contract/vocabulary";
-import { capital, dimensionName, levelName, many, measureName, periodLevel, periodName } from "./names";
+import { capital, dimensionName, levelName, many, measureName, periodName } from "./names";
 
 /** What a table's words are made of. */
 export interface Told {

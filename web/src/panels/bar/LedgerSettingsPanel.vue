@@ -3,7 +3,8 @@
 import Count from "@/parts/Count.vue";
 import Day from "@/parts/Day.vue";
 import Option from "@/parts/Option.vue";
-import { capital, dimensionName, periodLevel } from "@/words/names";
+import { meaningsOf } from "@/model/meanings";
+import { capital, dimensionName } from "@/words/names";
 import { computed, ref, watch } from "vue";
 import type { LedgerDescription, LedgerSettings } from "@/contract";
 import LedgerAway from "@/panels/bar/LedgerAway.vue";
@@ -22,24 +23,10 @@ const emit = defineEmits<{ close: [] }>();
 const next = ref<LedgerSettings>(JSON.parse(JSON.stringify(props.settings)));
 const said = ref<Record<string, string>>({});
 const trouble = ref("");
-const figures = ["amount", "quantity", "cost"];
 
 watch(
   () => props.ledger,
-  (ledger) => {
-    const own = ledger.figures.filter((each) => !figures.includes(each.name));
-    said.value = Object.fromEntries(
-      [...ledger.dimensions.filter((each) => !periodLevel(each.name)), ...own, ...ledger.days].map((each) => [
-        each.name,
-        each.description ?? "",
-      ]),
-    );
-    for (const name of figures)
-      said.value[name] =
-        ledger.measures.find((each) => each.name === { amount: "gross_sales", quantity: "units" }[name])
-          ?.description ?? "";
-    said.value.cost = ledger.measures.find((each) => each.name === "cost")?.description ?? "";
-  },
+  (ledger) => (said.value = meaningsOf(ledger)),
   { immediate: true },
 );
 

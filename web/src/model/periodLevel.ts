@@ -1,0 +1,9 @@
+/** Levels that are the periods of a day of the lines. */
+import type { Grain } from "@/contract";
+import { GRAINS } from "@/contract/vocabulary";
+
+/** The day and the grain of a level of the periods of one of the lines' days: delivery.month; null for any other name. */
+export function periodLevel(name: string): { day: string; grain: Grain } | null {
+  const [day = "", grain = ""] = name.split(".");
+  return grain in GRAINS ? { day, grain: grain as Grain } : null;
+}
