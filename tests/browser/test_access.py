@@ -89,6 +89,12 @@ def test_no_page_has_a_violation(at_once: Chrome, address: str, tmp_path: Path) 
     judged = {**who, "rows": ["region"], "goals": [{"metric": "net_sales", "target": "100"}]}
     card = f"{address}/scorecard?ledger={LEDGER_NAME.replace('&', '%26')}&show={json.dumps(judged)}"
     then("scorecard", lambda: page.get(card), lambda: screen.find("card"), lambda: screen.click("goal-net_sales-Lakes"))
+    late = {"kind": "compared", "day": "delivery", "relation": "after", "other": "as_of", "or_blank": True}
+    held = {**who, "rows": ["delivery.month"], "day": "delivery", "conditions": [late, {"kind": "given", "of": "freight"}]}
+    by_delivery = f"{address}/figures?ledger={LEDGER_NAME.replace('&', '%26')}&show={json.dumps(held)}"
+    then("by another day", lambda: page.get(by_delivery), screen.settled, lambda: screen.click("part-day"))
+    screen.keys(Keys.ESCAPE)
+    then("a condition", lambda: screen.click("part-condition-0"), lambda: screen.find("condition-or-blank"))
     then("calendar", lambda: page.get(f"{address}/calendar"), lambda: screen.find("calendar-month"))
     holidays = tmp_path / "holidays.ics"
     holidays.write_bytes(calendar("DTSTART;VALUE=DATE:20261224\r\nSUMMARY:The day before").encode())
@@ -103,7 +109,8 @@ def test_no_page_has_a_violation(at_once: Chrome, address: str, tmp_path: Path) 
     screen.find("batch")
     file = tmp_path / "own.csv"
     file.write_text(
-        "day,order,rep,amount\n2026-02-05,A1,Ada,12.50\n2026-02-06,A2,Bo,7.00\n2026-02-07,A3,Bo,8.00\n2026-02-30,A4,Bo,1.00\n"
+        "day,order,rep,amount,hours,dispatch date\n2026-02-05,A1,Ada,12.50,2,2026-02-07\n2026-02-06,A2,Bo,7.00,1,\n"
+        "2026-02-07,A3,Bo,8.00,3,2026-02-09\n2026-02-30,A4,Bo,1.00,4,2026-03-09\n"
     )
     then(
         "a file",

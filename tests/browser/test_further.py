@@ -33,7 +33,7 @@ def test_net_of_freight_by_month_of_delivery_against_last_year(screen: Screen, l
     screen.click("part-add-day")
     screen.says("choice-delivery", "covered 1 Jan 2024")
     screen.click("choice-delivery")
-    screen.says("statement", "by day of delivery")
+    screen.says("statement", "counted by delivery")
     screen.type("only by month", "show net of freight = net_sales - freight", "show freight", "without orders")
     screen.settled()
     within = "delivery BETWEEN '{}-03-01' AND '{}-03-31' AND freight IS NOT NULL"

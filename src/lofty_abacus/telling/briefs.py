@@ -61,7 +61,7 @@ def block_caption(statement: Statement, windows: Sequence[AnsweredWindow], as_of
         names = (base_name(each, statement, as_of) for each in statement.bases)
         words.append(say("against {bases}", bases=say(" and ").join(names)))
     if statement.day:
-        words.append(say("by day of {day}", day=day_name(statement.day)))
+        words.append(say("counted by {day}", day=day_name(statement.day)))
     if statement.conditions:
         words.append(say("lines with {conditions}", conditions=conditions_in_words(statement)))
     if statement.filters:

@@ -64,7 +64,7 @@ def _parts(statement: Statement, answer: Framed | None) -> Iterator[Said]:
         words = CUTS[statement.cut]
         yield Said("cut", words if statement.cut == "same_point" else "", (Piece("cut", words),))
     if statement.day:
-        words = say("by day of {day}", day=day_name(statement.day))
+        words = say("counted by {day}", day=day_name(statement.day))
         yield Said("day", words, (Piece("day", words),))
     yield from said("bases", say("against"), [base_name(each, statement, as_of) for each in statement.bases])
     yield from said("filters", say("where"), [filter_words(each) for each in statement.filters])

@@ -332,7 +332,7 @@ function conditionPhrases(statement: Statement, { ledger, said }: Around): Phras
     ...days
       .filter((each) => each || ledger.days.length)
       .map((each) => ({
-        words: each ? `by day of ${dimensionName(each)}` : "by the usual day",
+        words: each ? `counted by ${dimensionName(each)}` : "counted by the usual day",
         statement: setDay(statement, each),
       })),
     ...things.flatMap((of) =>
