@@ -65,6 +65,15 @@ def test_import_and_answer_without_a_browser(tmp_path: Path) -> None:
     assert [row[at] for row in verdicts[1:]] == ["missed", "met", "met"]
     wrong = run(home, "answer", str(question), "--as", "movers")
     assert wrong.returncode == 1 and "cannot be read: asked.history" in wrong.stderr
+    more = tmp_path / "more.csv"
+    more.write_text(
+        "date,order,rep,amount,freight,delivery\n2026-02-03,O3,Ada,5.00,0.75,2026-02-01\n2026-02-03,O4,Bo,9.00,,2026-02-02\n"
+    )
+    assert run(home, "import", str(more), "--ledger", "Mine").returncode == 0
+    asked = {"measures": [{"measure": "freight"}], "rows": ["delivery.day"], "conditions": [{"kind": "given", "of": "freight"}]}
+    question.write_text(json.dumps({"ledger": "Mine", "statement": asked}))
+    sent = list(csv.DictReader(io.StringIO(run(home, "answer", str(question), "--format", "csv").stdout)))
+    assert [(row["day of delivery"], row["limited to"]) for row in sent[:1]] == [("2026-02-01", "counting lines with a freight")]
     again = run(home, "import", str(file), "--ledger", "Mine")
     assert again.returncode == 1 and "posted before" in again.stderr
     question.write_text(json.dumps({"ledger": "Mine", "statement": {"measures": [{"measure": "net"}]}}))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import json
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
@@ -11,9 +12,12 @@ from fractions import Fraction
 from pathlib import Path
 
 import pytest
+from openpyxl import load_workbook
 from sqlalchemy import text
 
+from lofty_abacus.actions.briefs.compose_brief import compose
 from lofty_abacus.actions.errors import RefusedError
+from lofty_abacus.actions.figures.answer_movers import answer_movers
 from lofty_abacus.actions.figures.answer_statement import answer_statement, told_answer
 from lofty_abacus.actions.figures.check_table import check_table
 from lofty_abacus.actions.figures.prove_number import AskedNumber, lines_of_number, records_of_number
@@ -30,11 +34,17 @@ from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import Described, LineChange, Posting
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.statement.conditions import DayCompared, FigureBetween
+from lofty_abacus.core.statement.movers import MoversAsked
 from lofty_abacus.core.statement.statement import CountedFilter, DefinedMeasure, Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.core.windows.current import Dates, ToDate
+from lofty_abacus.export.briefs.brief import Brief, FigureBlock
+from lofty_abacus.export.briefs.composed import ComposedFigures
 from lofty_abacus.export.csv_table import csv_table
+from lofty_abacus.export.json_file import json_file
+from lofty_abacus.export.layout import Layout
+from lofty_abacus.export.workbook import workbook
 from lofty_abacus.ingest.problems import MappingError
 from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.line_tables import line_table
@@ -332,3 +342,36 @@ def test_columns_are_seen_again_in_files_of_other_shapes(office: Office, ledger:
         "further_amount",
     ]
     assert value(answer_statement(office, ledger, ALL, Opened()), "net_sales.0.value") == Fraction("405.5")
+
+
+def test_files_and_briefs_say_by_which_day_and_under_which_conditions(office: Office, ledger: str, csv_file: Write) -> None:
+    post(office, ledger, csv_file("s.csv", HEADER, *LINES))
+    large = FigureBetween("amount", "50")
+    measures = (ShownMeasure("shipping_cost", ("difference",)), ShownMeasure("net_sales"))
+    before = Statement(measures, ("delivery_date.month",), ToDate("year"), PinnedDay(date(2026, 2, 9)), (PeriodBase(1, "year"),))
+    statement = replace(before, conditions=(large,))
+    answer = told_answer(office, ledger, statement, Opened())
+    book = load_workbook(io.BytesIO(workbook(answer, statement)))
+    texts = [str(cell.value) for sheet in book for row in sheet.iter_rows() for cell in row if cell.value is not None]
+    assert "2026-01" in texts and any("amount at least 50" in each for each in texts)
+    said = json.loads(json_file(answer, statement, Layout()))
+    assert said["statement"]["conditions"][0]["figure"] == "amount" and "amount at least 50" in said["answer"]["told"]["sentence"]
+    by_delivery = replace(statement, day="delivery_date", rows=("product",))
+    blocks = tuple(FigureBlock(kind, by_delivery) for kind in ("headline", "table", "movers", "words"))  # type: ignore[arg-type]
+    composed = compose(office, ledger, Brief("By delivery", as_of=PinnedDay(date(2026, 2, 9)), blocks=blocks), None)
+    for block in composed.blocks:
+        assert isinstance(block, ComposedFigures)
+        assert "counted by delivery date, lines with amount at least 50" in block.caption
+    assert composed.blocks[0].answer.total.cells[0].value == "5.50"  # type: ignore[union-attr]
+    moved = answer_movers(office, ledger, statement, MoversAsked())
+    assert {each.label for each in (*moved.ups.movers, *moved.downs.movers)} <= {"Jan 2026", "Feb 2026", "(blank)"}
+
+
+def test_a_figure_takes_8_bytes_a_line_and_a_day_2(office: Office, ledger: str, csv_file: Write) -> None:
+    post(office, ledger, csv_file("s.csv", HEADER, *LINES))
+    (columns,) = office.books.opened(ledger).source.segments.each  # type: ignore[attr-defined]
+    sizes = {name: each.values.dtype.itemsize for name, each in columns.figures.items()}
+    assert set(sizes) == {"shipping_cost", "vat", "weight"} and max(sizes.values()) <= 8
+    assert columns.days["delivery_date"].offsets.dtype.itemsize == 2
+    # Nothing is made of a day while nobody counts by it.
+    assert not office.books.opened(ledger).source._readings  # type: ignore[attr-defined]

@@ -328,6 +328,12 @@ def shop(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
         with connection.cursor() as cursor:
             cursor.execute("CREATE DATABASE shop")
             cursor.execute("CREATE TABLE shop.sold (day DATE, seller VARCHAR(20), amount DECIMAL(12,4), at DATETIME, note TEXT)")
+            cursor.execute(
+                "CREATE TABLE shop.sent (day DATE, seller VARCHAR(20), amount DECIMAL(12,2), freight DECIMAL(9,4), dispatch DATE)"
+            )
+            cursor.execute(
+                "INSERT INTO shop.sent VALUES ('2026-03-01', 'Ada', 10, 1.1250, '2026-03-04'), ('2026-03-05', 'Bo', 20, NULL, NULL)"
+            )
             rows = ", ".join(
                 f"('2026-03-{n % 28 + 1:02d}', 'Rep {n % 3}', {n}.2500, '2026-03-01 10:00:00', NULL)" for n in range(1, 201)
             )
@@ -362,6 +368,27 @@ def test_lines_are_read_from_another_database_and_only_read(office: Office, ledg
         with pytest.raises(RefusedError):
             preview_database(office, url, "sold")
     assert [name_of_query(q) for q in ("sold;", "select a from `b.c` x", "select 1")] == ["sold", "b.c", "select 1"]
+
+
+def test_further_figures_and_days_come_from_a_database_and_the_inbox(office: Office, ledger: str, shop: str) -> None:
+    staging = stage_database(office, ledger, shop, "sent")
+    mapping = staging.files[0].mapping
+    assert mapping is not None and [each.role for each in mapping.columns][3:] == ["further_amount", "further_day"]
+    post_files(office, staging.id, quiet)
+    inbox = Inbox(office)
+    inbox.look()
+    file = inbox_of(office, office.books.ledger(ledger)) / "more.csv"
+    file.write_text("day,seller,amount,freight,dispatch\n2026-03-10,Cy,5,0.500,2026-03-09\n")
+    os.utime(file, (1, 1))
+    assert inbox.look() == []
+    (made,) = inbox.look()
+    post_files(office, made.id, quiet)
+    freight = replace(NET, measures=(ShownMeasure("freight"),), as_of=PinnedDay(date(2026, 3, 10)))
+    found = answer_statement(office, ledger, freight, Opened())
+    assert value(found, "freight.0.value") == Fraction("1.625") and value(found, "freight.0.value", "Bo") == "not_given"
+    by_dispatch = replace(freight, day="dispatch", rows=())
+    assert value(answer_statement(office, ledger, by_dispatch, Opened()), "freight.0.value") == Fraction("1.625")
+    assert check_table(office, ledger, by_dispatch).agrees
 
 
 def test_new_files_in_the_inbox_wait_to_be_confirmed(office: Office, ledger: str, csv_file: Write) -> None:

@@ -33,7 +33,7 @@ def condition_words(each: Condition) -> str:
         case TextLike(dimension, relation, text, exclude):
             return f"{dimension_name(dimension)} {(NOT_LIKE if exclude else LIKE)[relation]} “{text}”"
         case Given(of, given):
-            return say("with a {name}", name=dimension_name(of)) if given else say("without a {name}", name=dimension_name(of))
+            return say("a {name}", name=dimension_name(of)) if given else say("no {name}", name=dimension_name(of))
 
 
 def conditions_in_words(statement: Statement) -> str:

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
-from lofty_abacus.core.answer.answer import Answer, AnsweredColumn
+from lofty_abacus.core.answer.answer import Answer, AnsweredColumn, Row
 from lofty_abacus.core.answer.kinds import KINDS
 from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.levels import RowLevel, TimeLevel
@@ -122,6 +122,18 @@ def period_label(label: str, level: RowLevel) -> str:
     if isinstance(level, str):
         return period_words(label) if is_period_level(level) else label
     return f"{capital(GRAINS[level.time])} {int(label)}" if len(label) <= LONGEST_INNER else period_words(label)
+
+
+def named_rows(rows: Sequence[Row], levels: Sequence[RowLevel]) -> tuple[Row, ...]:
+    """Rows by their names as people read them: periods of a day of the lines in words. levels: those of the rows."""
+    if not any(isinstance(each, str) and is_period_level(each) for each in levels):
+        return tuple(rows)
+    return tuple(
+        replace(row, label=period_label(row.label, levels[len(row.path) - 1]))
+        if row.path and row.rest is None and isinstance(levels[len(row.path) - 1], str)
+        else row
+        for row in rows
+    )
 
 
 def plain_heading(column: AnsweredColumn, answer: Answer, statement: Statement, *, beside: bool = True) -> str:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
-from lofty_abacus.core.answer.movers import FEW_MAKE, Mover, Movers
+from lofty_abacus.core.answer.movers import FEW_MAKE, Movement, Mover, Movers, Step
 from lofty_abacus.core.saying import Phrases, say
 from lofty_abacus.core.statement.statement import Statement
-from lofty_abacus.telling.names import dimension_name, many, measure_name, number_words
+from lofty_abacus.telling.names import dimension_name, is_period_level, many, measure_name, number_words, period_words
 from lofty_abacus.telling.pieces import LinkedWords, Sentences, figure_text, plain, size_text
 from lofty_abacus.telling.windows import base_name, cut_words, rod_name, window_heading
 
@@ -59,8 +59,19 @@ class ToldMovers(Movers):
 
 def told_movers(found: Movers) -> ToldMovers:
     """Movers with the words that go with them."""
+    if is_period_level(found.level):
+        found = replace(found, ups=_named(found.ups), downs=_named(found.downs), each=tuple(map(_named_step, found.each)))
     own = {each.name: getattr(found, each.name) for each in fields(Movers)}
     return ToldMovers(**own, told=movers_told(found))
+
+
+def _named(found: Movement) -> Movement:
+    """Members that are periods of a day of the lines, in words."""
+    return replace(found, movers=tuple(replace(each, label=period_words(each.label)) for each in found.movers))
+
+
+def _named_step(step: Step) -> Step:
+    return replace(step, label=period_words(step.label))
 
 
 def movers_told(found: Movers) -> MoversTold:

@@ -10,7 +10,7 @@ from lofty_abacus.core.answer.answer import Answer
 from lofty_abacus.core.measures.describing import described
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.statement import Statement
-from lofty_abacus.telling.headings import ColumnWords, columns_in_words, row_heading, total_name
+from lofty_abacus.telling.headings import ColumnWords, columns_in_words, named_rows, row_heading, total_name
 from lofty_abacus.telling.notices import notice_words
 from lofty_abacus.telling.sentence import Said, sentence, sentence_parts, title_of
 from lofty_abacus.telling.windows import base_name, rod_name, unequal_words, window_heading
@@ -75,4 +75,5 @@ def told_of(answer: Answer, statement: Statement, said: Mapping[str, str] = _NOT
 def with_words(answer: Answer, statement: Statement, said: Mapping[str, str] = _NOTHING) -> ToldAnswer:
     """An answer with its words."""
     own = {each.name: getattr(answer, each.name) for each in fields(Answer)}
-    return ToldAnswer(**own, told=told_of(answer, statement, said))
+    named = named_rows(answer.rows, statement.rows)
+    return ToldAnswer(**own | {"rows": named}, told=told_of(answer, statement, said))

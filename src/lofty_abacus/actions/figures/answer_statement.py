@@ -17,6 +17,7 @@ from lofty_abacus.core.name_order import PLAIN, NameOrder
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.statement import Opened, Statement
 from lofty_abacus.core.windows.bases import LedgerBase
+from lofty_abacus.telling.headings import named_rows
 from lofty_abacus.telling.told import ToldAnswer, descriptions, with_words
 
 
@@ -59,7 +60,7 @@ def rows_of_answer(
     asked = _asked(office, ledger, statement, opened, version)
     answering = asked.answering(office)
     office.large_answers.keep(asked, answering)
-    return answering.rows(places)
+    return named_rows(answering.rows(places), statement.rows)
 
 
 @dataclass(frozen=True)

@@ -89,4 +89,4 @@ def _periods(first: int, last: int, grain: Grain, calendar: CalendarSettings) ->
 
 def _members(periods: Sequence[Period]) -> Members:
     keys: list[str | None] = ["", *(period.key for period in periods)]
-    return Members(len(keys), lambda: (keys, [key or "" for key in keys]), in_time=True)
+    return Members(len(keys), lambda: (keys, [key or "(blank)" for key in keys]), in_time=True)
