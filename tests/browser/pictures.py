@@ -60,12 +60,6 @@ def show(screen: Screen, address: str, statement: dict[str, Any], **look: Any) -
 def test_the_figures_and_what_opens_over_them(screen: Screen, page: Chrome, take: Take, address: str) -> None:
     screen.settled()
     take("figures")
-    screen.click("part-window")
-    screen.to_tab("Calendar")
-    ActionChains(page).move_to_element(screen.until(lambda: screen.still("period-2026-Q3"), "it stands still")).perform()
-    screen.says("calendar-told", "92 days")
-    take("window")
-    screen.keys(Keys.ESCAPE)
     screen.click_cell("Lakes", "net_sales.1.difference")
     screen.find("line")
     take("proof")
@@ -87,6 +81,15 @@ def test_other_shapes_of_the_figures(screen: Screen, take: Take, address: str, p
     show(screen, address, {"measures": [{"measure": "net_sales"}, mean], "rows": [{"time": "month"}], "window": last}, chart={})
     screen.until(lambda: page.find_elements(By.CSS_SELECTOR, '[data-test="chart"] svg path'), "the chart is drawn")
     take("chart")
+    freight = {"name": "net_of_freight", "expression": "net_sales - freight", "unit": "currency"}
+    late = {"kind": "compared", "day": "delivery", "relation": "after", "other": "day"}
+    sent = {"measures": [{**net, "measure": "net_of_freight"}, {"measure": "freight", "show": ["percent_change"]}]}
+    sent |= {"rows": [{"time": "month"}], "bases": BASES, "day": "delivery", "conditions": [late], "defined": [freight]}
+    show(screen, address, sent)
+    screen.click("part-condition-0")
+    screen.find("condition-other")
+    take("deliveries")
+    screen.keys(Keys.ESCAPE)
     across = {"measures": [{"measure": "net_sales"}], "rows": ["rep"], "across": [{"time": "month"}]}
     show(screen, address, across, chart={"rows": "lines"})
     screen.until(lambda: page.find_elements(By.CSS_SELECTOR, '[data-test="chart"] svg path'), "the chart is drawn")

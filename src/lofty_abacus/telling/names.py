@@ -6,6 +6,7 @@ import re
 from collections.abc import Sequence
 from datetime import date
 
+from lofty_abacus.core.lines import DAY
 from lofty_abacus.core.saying import Phrases, counted, say
 from lofty_abacus.core.statement.levels import RowLevel
 from lofty_abacus.telling.vocabulary import COUNTS, GRAINS, MEASURES, MONTHS, NUMBERS, REASONS
@@ -33,7 +34,7 @@ def is_period_level(name: str) -> bool:
 
 def day_name(name: str) -> str:
     """What a day of a line is called: its usual one, or by its name."""
-    return name.replace("_", " ")
+    return say("usual day") if name == DAY else name.replace("_", " ")
 
 
 def measure_name(name: str) -> str:

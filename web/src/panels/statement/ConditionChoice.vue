@@ -5,8 +5,7 @@ import { computed, ref, watch } from "vue";
 import type { Condition, CurrentWindow, LedgerDescription } from "@/contract";
 import { GRAINS } from "@/contract/vocabulary";
 import { figureOf, subjectOf, subjects } from "@/model/conditions";
-import { LIKE, RELATIONS } from "@/words/conditions";
-import { dimensionName } from "@/words/names";
+import { LIKE, RELATIONS, subjectName } from "@/words/conditions";
 
 const props = defineProps<{ ledger: LedgerDescription; condition: Condition | null }>();
 const emit = defineEmits<{ take: [condition: Condition]; remove: [] }>();
@@ -47,7 +46,7 @@ const others = computed(() => [
   ["as_of", "the as-of date"],
   ...["day", ...props.ledger.days.map((each) => each.name)]
     .filter((each) => each !== name.value)
-    .map((each) => [each, `the ${dimensionName(each)}`]),
+    .map((each) => [each, `the ${subjectName(each)}`]),
 ]);
 
 const made = computed<Condition | null>(() => {
@@ -92,7 +91,7 @@ const made = computed<Condition | null>(() => {
   <form class="condition" data-test="condition" @submit.prevent="made && emit('take', made)">
     <ElSelect v-model="name" filterable aria-label="What of the line" data-test="condition-of">
       <Option value="" disabled label="What of the line?" />
-      <Option v-for="each in all" :key="each.name" :value="each.name" :label="dimensionName(each.name)" />
+      <Option v-for="each in all" :key="each.name" :value="each.name" :label="subjectName(each.name)" />
     </ElSelect>
     <template v-if="about">
       <ElSelect v-model="way" aria-label="How it is held" data-test="condition-way">
