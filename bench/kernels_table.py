@@ -16,7 +16,7 @@ from lofty_abacus.core.calendar.periods import periods_between
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.grouping.request import TotalsRequest
 from lofty_abacus.core.grouping.source import ColumnsSource
-from lofty_abacus.core.lines import LineColumns
+from lofty_abacus.core.lines import Figure, LineColumns
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 from lofty_abacus.core.segments import Segments
 from lofty_abacus.core.statement.ledger import LedgerFacts
@@ -53,7 +53,7 @@ def five_windows() -> tuple[DaySet, ...]:
 
 
 #: Columns of lines, those of their dimensions left out.
-_LINES = ("day", "side", "amount", "quantity", "cost", "quantity_missing", "cost_missing", "line_id")
+_LINES = ("day", "side", "amount", "line_id")
 #: Segments that the lines are cut into to compare with one.
 MANY_SEGMENTS = 40
 
@@ -65,9 +65,10 @@ def in_segments(columns: LineColumns) -> Segments:
 
 
 def _stretch(columns: LineColumns, first: int, stop: int) -> LineColumns:
-    figures = {name: None if values is None else values[first:stop] for name, values in vars(columns).items() if name in _LINES}
+    own = {name: getattr(columns, name)[first:stop] for name in _LINES}
+    figures = {name: Figure(each.values[first:stop]) for name, each in columns.figures.items()}
     dimensions = {name: replace(each, codes=each.codes[first:stop]) for name, each in columns.dimensions.items()}
-    return replace(columns, dimensions=dimensions, remembered={}, **figures)  # type: ignore[arg-type]
+    return replace(columns, dimensions=dimensions, figures=figures, remembered={}, **own)  # type: ignore[arg-type]
 
 
 def cold(

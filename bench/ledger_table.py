@@ -29,7 +29,7 @@ from lofty_abacus.api.app import make_app
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.grouping.request import LineConventions, TotalsRequest
 from lofty_abacus.core.grouping.source import ColumnsSource
-from lofty_abacus.core.lines import LineColumns
+from lofty_abacus.core.lines import Figure, LineColumns
 from lofty_abacus.core.measures.sums import LineSum
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import TimeLevel
@@ -138,11 +138,8 @@ def _with_returns(columns: LineColumns) -> LineColumns:
 
 
 def _arrays(columns: LineColumns) -> dict[str, NDArray[Any]]:
-    found: dict[str, NDArray[Any]] = {}
-    for name in ("day", "side", "amount", "line_id", "quantity", "cost"):
-        values = getattr(columns, name)
-        if values is not None:
-            found[name] = values
+    found: dict[str, NDArray[Any]] = {name: getattr(columns, name) for name in ("day", "side", "amount", "line_id")}
+    found |= {name: each.values for name, each in columns.figures.items()}
     return found | {f"code-{name}": each.codes for name, each in columns.dimensions.items()}
 
 
@@ -152,7 +149,7 @@ def _written(columns: LineColumns, home: Path) -> Path:
     arrays["quantity"] = narrowed(arrays["quantity"])
     holds = [Stretch(int(columns.line_id.min()), int(columns.line_id.max()), 1)]
     numbers = {name: at for at, name in enumerate(columns.dimensions)}
-    return write_segment(home, 1, arrays, columns.first_day, (2, 0), holds, {1: "bench"}, numbers)
+    return write_segment(home, 1, arrays, columns.first_day, (2, 0), holds, {1: "bench"}, numbers, {}, {})
 
 
 def _opened(columns: LineColumns, folder: Path) -> LineColumns:
@@ -160,8 +157,9 @@ def _opened(columns: LineColumns, folder: Path) -> LineColumns:
     assert manifest is not None and is_whole(folder, manifest), "the columns are whole"
     arrays = mapped(folder, manifest)
     dimensions = {name: replace(each, codes=arrays[f"code-{name}"]) for name, each in columns.dimensions.items()}
-    figures = {name: values for name, values in arrays.items() if not name.startswith("code-")}
-    return replace(columns, dimensions=dimensions, largest=manifest.largest, remembered={}, **figures)  # type: ignore[arg-type]
+    own = {name: arrays[name] for name in ("day", "side", "amount", "line_id")}
+    figures = {name: Figure(arrays[name]) for name in columns.figures}
+    return replace(columns, dimensions=dimensions, figures=figures, largest=manifest.largest, remembered={}, **own)  # type: ignore[arg-type]
 
 
 def _no_database(*_: object) -> None:
@@ -179,7 +177,7 @@ def office_of(facts: LedgerFacts, source: ColumnsSource) -> Office:
     count = len(source)
     batches = [SimpleNamespace(lines=count, active=True, kind="sales")]
     books = SimpleNamespace(
-        opened=lambda name, version=None: _Book(record, facts, count, source),
+        opened=lambda name, version=None, without=(): _Book(record, facts, count, source),
         ledgers=lambda: [record],
         ledger=lambda name: record,
         facts=lambda number, version=None: facts,
