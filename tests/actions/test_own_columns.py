@@ -21,7 +21,7 @@ from lofty_abacus.actions.figures.answer_movers import answer_movers
 from lofty_abacus.actions.figures.answer_statement import answer_statement, told_answer
 from lofty_abacus.actions.figures.check_table import check_table
 from lofty_abacus.actions.figures.prove_number import AskedNumber, lines_of_number, records_of_number
-from lofty_abacus.actions.intake.check_files import check_files
+from lofty_abacus.actions.intake.check_files import check_files, rows_of_finding
 from lofty_abacus.actions.intake.keep_mappings import export_mapping
 from lofty_abacus.actions.intake.post_files import post_files
 from lofty_abacus.actions.intake.stage_files import map_file, stage_files
@@ -196,6 +196,18 @@ def test_proofs_show_the_figures_and_days_of_their_lines(office: Office, ledger:
         office, ledger, "shipping_cost", day="delivery_date"
     )
     assert list(csv.reader(io.StringIO(",".join(map(str, heading)))))
+
+
+def test_deliveries_before_their_order_are_listed_with_their_rows(office: Office, ledger: str, csv_file: Write) -> None:
+    lines = [f"2026-03-{at:02d},2026-03-{at + 2:02d},D{at},P1,{at}.00,1.00,1.00,2.5,19" for at in range(3, 15)]
+    lines[4] = lines[4].replace("2026-03-09", "2025-03-09")
+    staging = stage_files(office, ledger, [csv_file("s.csv", HEADER, *lines)])
+    finding = check_files(office, staging.id, quiet).files[0].finding("days_out_of_order")
+    assert finding is not None and (finding.count, finding.about, finding.weight) == (1, "delivery_date", "look")
+    assert finding.words == "1 line whose delivery date comes on the other side of its day"
+    assert [row.row for row in rows_of_finding(office, staging.id, 0, "days_out_of_order", "delivery_date", None, 0, 9).rows] == [
+        6
+    ]
 
 
 def test_a_figure_that_comes_later_was_not_given_before(office: Office, ledger: str, csv_file: Write) -> None:

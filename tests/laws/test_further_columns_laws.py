@@ -219,6 +219,39 @@ def test_periods_of_a_day_are_members_in_the_order_of_time(lines: list[Line], gr
         assert exact(answered(others, ledger).total.cells[0]) == Fraction(left, 100)
 
 
+def test_the_usual_day_is_a_dimension_where_another_counts() -> None:
+    lines = [Line(START, 5_00, delivery=date(2025, 3, 2)), Line(date(2025, 2, 3), 7_00, delivery=date(2025, 3, 9))]
+    statement = replace(STATEMENT, day="delivery", rows=("day.month",), bases=(), measures=(ShownMeasure("net_sales"),))
+    found = answered(replace(statement, window=Dates(START, None)), ledger_of([*lines, Line(START, 1_00)]))
+    assert [(row.path[0], exact(row.cells[0])) for row in found.rows] == [("2025-01", Fraction(5)), ("2025-02", Fraction(7))]
+
+
+def test_returns_on_the_day_of_their_sale_take_their_figures_along() -> None:
+    sold = [
+        Line(START, 100_00, "O1", product="P1", freight=9_00, weight=30),
+        Line(START, 50_00, "O1", product="Q", freight=1_00, weight=10),
+    ]
+    back = Line(date(2025, 3, 1), -10_01, "O1", freight=-1_00, weight=-4)
+    statement = replace(
+        STATEMENT, measures=(ShownMeasure("freight_of_returns"), ShownMeasure("weight")), rows=("product",), bases=(),
+        window=Dates(START, date(2025, 1, 31)), returns="sale_day",
+    )  # fmt: skip
+    found = cells(answered(statement, ledger_of([*sold, back])))
+    # In proportion to the amounts, to the last minor unit: 1.00 over 100.00 and 50.00 is 0.67 and 0.33; 0.4 kg is 0.3 and 0.1.
+    assert found["P1",] == [Fraction("0.67"), Fraction("2.7")] and found["Q",] == [Fraction("0.33"), Fraction("0.9")]
+    whole = cells(answered(replace(statement, refunds="not_allocated"), ledger_of([*sold, back])))
+    assert whole["(not allocated)",] == [Fraction(1), Fraction("-0.4")]
+
+
+def test_a_figure_of_ones_own_has_no_price_to_split_by() -> None:
+    ledger = ledger_of([Line(START, 5_00, freight=1_00), Line(date(2026, 1, 2), 6_00, freight=2_00)])
+    with pytest.raises(QuestionError, match="freight has no price"):
+        answered(replace(STATEMENT, measures=(ShownMeasure("freight", ("price_volume_mix",)),)), ledger)
+    by_delivery = ledger_of([replace(line, delivery=line.day) for line in ledger.lines])
+    split = replace(STATEMENT, measures=(ShownMeasure("net_sales", ("price_volume_mix",)),), items=("product",))
+    assert cells(answered(replace(split, day="delivery"), by_delivery)) == cells(answered(split, by_delivery))
+
+
 def test_what_cannot_be_counted_says_why() -> None:
     ledger = ledger_of([Line(START, 5_00, delivery=START, freight=1_00)])
 

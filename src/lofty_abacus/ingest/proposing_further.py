@@ -32,7 +32,9 @@ def usual_day(table: TextTable) -> TextColumn | None:
     whole = np.all([mine != NO_DAY for mine in numbers], axis=0)
     if not whole.any():
         return max(dated, key=lambda column: score(column.header, "date"))
-    return min(zip(dated, numbers, strict=True), key=lambda pair: int(pair[1][whole].astype(np.int64).sum()))[0]
+    together = np.stack(numbers)[:, whole]
+    # The one that comes first on most lines: a slip of the pen of a year makes no difference.
+    return dated[int((together == together.min(axis=0)).sum(axis=1).argmax())]
 
 
 def _day_numbers(column: TextColumn) -> NDArray[np.int32]:

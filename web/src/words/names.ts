@@ -4,10 +4,15 @@ import { GRAINS, MEASURES, MONTHS } from "@/contract/vocabulary";
 import { dayText } from "@/model/days";
 import { periodLevel } from "@/model/periodLevel";
 
+/** What a day of a line is called: its usual one, or by its name. */
+export function dayName(name: string): string {
+  return name === "day" ? "usual day" : name.replaceAll("_", " ");
+}
+
 /** A dimension's name as people read it; of the periods of a day: month of delivery. */
 export function dimensionName(name: string): string {
   const level = periodLevel(name);
-  return level ? `${GRAINS[level.grain]} of ${dimensionName(level.day)}` : name.replaceAll("_", " ");
+  return level ? `${GRAINS[level.grain]} of ${dayName(level.day)}` : name.replaceAll("_", " ");
 }
 
 export function measureName(name: string): string {
@@ -26,7 +31,7 @@ export function levelName(level: RowLevel): string {
 /** More than one of a dimension's members. */
 export function many(name: string): string {
   const level = periodLevel(name);
-  if (level) return `${GRAINS[level.grain]}s of ${dimensionName(level.day)}`;
+  if (level) return `${GRAINS[level.grain]}s of ${dayName(level.day)}`;
   const word = dimensionName(name);
   return /[^aeiou]y$/.test(word)
     ? `${word.slice(0, -1)}ies`

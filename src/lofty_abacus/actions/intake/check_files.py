@@ -123,7 +123,7 @@ def rows_of_finding(
         wanted = np.array([each.row for each, _ in odd[file].get(code, [])], np.int64)
     else:
         around = Surroundings(record, record.today(office.now()), {})
-        wanted = rows_found(office, lines, code, around)
+        wanted = rows_found(office, lines, code, around, about)
     return _page(lines.table, wanted, offset, limit)
 
 

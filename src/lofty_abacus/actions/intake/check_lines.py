@@ -103,8 +103,11 @@ def _of_own_days(tally: Tally, mapping: FileMapping) -> list[Finding]:
     return found
 
 
-def rows_found(office: Office, lines: LinesOfFile, code: FindingCode, around: Surroundings) -> NDArray[np.int64]:
-    """Rows of the file that a finding about rows is about; those about members and orders are found by their columns."""
+def rows_found(office: Office, lines: LinesOfFile, code: FindingCode, around: Surroundings, about: str = "") -> NDArray[np.int64]:
+    """Rows of the file that a finding about rows is about; those about members and orders are found by their columns.
+
+    about: the day of the ledger's own that is meant, where it is one of those.
+    """
     tally = lines.tally
     told = {
         "unreadable": tally.problems,
@@ -130,9 +133,9 @@ def rows_found(office: Office, lines: LinesOfFile, code: FindingCode, around: Su
             case "outlying_quantities" if piece.quantity is not None:
                 chosen = tally.figures["quantity"].is_beyond(piece.quantity)
             case "days_missing":
-                chosen = _any(len(piece), (days == NO_DAY for days in piece.days.values()))
+                chosen = _any(len(piece), (days == NO_DAY for name, days in piece.days.items() if about in ("", name)))
             case "days_out_of_order":
-                sides = ((days, tally.own[name].odd_side) for name, days in piece.days.items())
+                sides = ((days, tally.own[name].odd_side) for name, days in piece.days.items() if about in ("", name))
                 odd = ((days != NO_DAY) & (np.sign(days - piece.day) == side) for days, side in sides if side)
                 chosen = _any(len(piece), odd) & ~piece.is_return
             case _:

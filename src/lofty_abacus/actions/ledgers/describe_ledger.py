@@ -174,6 +174,7 @@ def describe_ledger(office: Office, ledger: str) -> LedgerDescription:
     book = office.books.opened(ledger)
     facts = book.facts
     units = {each.name: each.unit for each in facts.figures}
+    meant = {each.name: each.description for each in facts.days}
     return LedgerDescription(
         id=book.record.id,
         name=facts.name,
@@ -207,8 +208,8 @@ def describe_ledger(office: Office, ledger: str) -> LedgerDescription:
             for each in facts.dimensions
         )
         + tuple(
-            OfferedDimension(f"{day.name}.{grain}", None, None, 0, day.description)
-            for day in facts.days
+            OfferedDimension(f"{day}.{grain}", None, None, 0, meant.get(day, ""))
+            for day in facts.day_names
             for grain in reversed(GRAINS)
         ),
         figures=tuple(
@@ -253,7 +254,7 @@ def find_members(office: Office, ledger: str, dimension: str, search: str, limit
     if book.facts.dimension(dimension) is None:
         known = [each.name for each in book.facts.dimensions]
         raise QuestionError("dimension", f"this ledger has no dimension {dimension!r}.", nearest(dimension, known))
-    level = period_level(dimension, [each.name for each in book.facts.days])
+    level = period_level(dimension, book.facts.day_names)
     source = book.source
     if level is not None:
         source = source.read_by(LineConventions(0, periods=(level,), calendar=book.facts.calendar))

@@ -40,8 +40,7 @@ def periods_read(statement: Statement, ledger: LedgerFacts) -> tuple[tuple[str, 
     names += [name for shown in statement.measures for scope in shown.shares for name in scope.keep]
     names += [limit.dimension for limit in statement.limits if limit.kind == "members"]
     names += [each.of for each in statement.conditions if isinstance(each, Given)]
-    days = [each.name for each in ledger.days]
-    found = (period_level(name, days) for name in names)
+    found = (period_level(name, ledger.day_names) for name in names)
     return tuple(dict.fromkeys(each for each in found if each is not None))
 
 
@@ -62,7 +61,7 @@ class Filtering:
         )
 
     def _counted(self, each: CountedFilter, part: str) -> Filter:
-        level = period_level(each.dimension, [one.name for one in self.ledger.days])
+        level = period_level(each.dimension, self.ledger.day_names)
         if level is not None:
             named = [period_named(key, self.ledger.calendar, part) for key in each.members if key]
             stretches = tuple((day_number(period.first), day_number(period.last)) for period in named)

@@ -293,7 +293,7 @@ def _plan_filters(statement: Statement, facts: LedgerFacts, source: Source, part
     """A statement's filters in the codes of a plan, of the members that it knows. Raises QuestionError."""
     found = []
     for each in statement.filters:
-        if period_level(each.dimension, [day.name for day in facts.days]) is not None:
+        if period_level(each.dimension, facts.day_names) is not None:
             raise QuestionError(part, *_NO_LINES)
         members = source.members(each.dimension)
         named = frozenset(members.codes[key] for key in each.members if key in members.codes)

@@ -8,6 +8,7 @@ from typing import Literal
 
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.errors import QuestionError, nearest
+from lofty_abacus.core.lines import DAY
 from lofty_abacus.core.measures.table import DefinedMeasure, FurtherFigure, Measure, measures_with
 from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.saying import say
@@ -70,6 +71,11 @@ class LedgerFacts:
     day: str = ""
     usual_day: str = ""
 
+    @property
+    def day_names(self) -> tuple[str, ...]:
+        """The days of its lines, where they have further ones: those, and the usual one."""
+        return (*(each.name for each in self.days), DAY) if self.days else ()
+
     def measures(self, defined: Sequence[DefinedMeasure] = ()) -> Mapping[str, Measure]:
         """All measures by name: those of every ledger, of this one's own figures, and defined ones. Raises QuestionError."""
         return measures_with(defined, self.figures)
@@ -87,7 +93,7 @@ class LedgerFacts:
     def dimension(self, name: str) -> Dimension | None:
         """The dimension of that name, if the ledger has it; the periods of one of its days are one each (section 1)."""
         found = next((each for each in self.dimensions if each.name == name), None)
-        if found is None and period_level(name, [each.name for each in self.days]) is not None:
+        if found is None and period_level(name, self.day_names) is not None:
             return Dimension(name)
         return found
 

@@ -5,7 +5,8 @@ import { computed, ref, watch } from "vue";
 import type { Condition, CurrentWindow, LedgerDescription } from "@/contract";
 import { GRAINS } from "@/contract/vocabulary";
 import { figureOf, subjectOf, subjects } from "@/model/conditions";
-import { LIKE, RELATIONS, subjectName } from "@/words/conditions";
+import { dayName } from "@/words/names";
+import { LIKE, RELATIONS } from "@/words/conditions";
 
 const props = defineProps<{ ledger: LedgerDescription; condition: Condition | null }>();
 const emit = defineEmits<{ take: [condition: Condition]; remove: [] }>();
@@ -46,7 +47,7 @@ const others = computed(() => [
   ["as_of", "the as-of date"],
   ...["day", ...props.ledger.days.map((each) => each.name)]
     .filter((each) => each !== name.value)
-    .map((each) => [each, `the ${subjectName(each)}`]),
+    .map((each) => [each, `the ${dayName(each)}`]),
 ]);
 
 const made = computed<Condition | null>(() => {
@@ -91,7 +92,7 @@ const made = computed<Condition | null>(() => {
   <form class="condition" data-test="condition" @submit.prevent="made && emit('take', made)">
     <ElSelect v-model="name" filterable aria-label="What of the line" data-test="condition-of">
       <Option value="" disabled label="What of the line?" />
-      <Option v-for="each in all" :key="each.name" :value="each.name" :label="subjectName(each.name)" />
+      <Option v-for="each in all" :key="each.name" :value="each.name" :label="dayName(each.name)" />
     </ElSelect>
     <template v-if="about">
       <ElSelect v-model="way" aria-label="How it is held" data-test="condition-way">
