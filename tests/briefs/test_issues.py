@@ -118,6 +118,8 @@ def test_the_effects_of_versions_are_the_difference_exactly(office: Office, ledg
         (5, "−20.00"),
     ]
     assert sum(exactly(each.exact) for each in first.effects if each.exact) == Fraction("980.01")
+    assert [each.batch for each in first.effects[:3]] == [extra.batches[0], gone.batches[0], gone.batches[0]]
+    assert first.effects[3].batch not in (None, extra.batches[0]) and first.effects[3].what.startswith("Correction of")
     assert first.effects[0].what == "posted late.csv" and first.effects[0].made_by == "Tess Ter"
     # The rep who was there for a while only is no restatement.
     assert not [each for each in restated.figures if "Eva" in each.row]

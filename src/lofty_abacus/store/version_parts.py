@@ -11,7 +11,7 @@ from lofty_abacus.store.tables import batch, batch_span
 
 
 def parts_of_version(engine: Engine, ledger_id: int, version: int) -> tuple[VersionPart, ...]:
-    """They, in the order in which they count. What they replaced left with the first of them."""
+    """They, in the order in which they count. What they replaced left with the first of them; of a withdrawal, what left."""
     of_ledger = (
         select(batch.c.id, batch.c.file_name)
         .join(batch_span, batch_span.c.batch_id == batch.c.id)
@@ -21,6 +21,9 @@ def parts_of_version(engine: Engine, ledger_id: int, version: int) -> tuple[Vers
     with transaction(engine) as connection:
         came = connection.execute(of_ledger.where(batch_span.c.from_version == version)).all()
         gone = connection.execute(of_ledger.where(batch_span.c.until_version == version)).all()
+    if not came:
+        # A withdrawal brings nothing: it is the doing of the batch that left.
+        return tuple(VersionPart(each.id, "") for each in gone[:1])
     left = ", ".join(each.file_name for each in gone)
     return tuple(
         VersionPart(each.id, posted_words(each.file_name, left if place == 0 else "")) for place, each in enumerate(came)
