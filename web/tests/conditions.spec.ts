@@ -5,7 +5,7 @@ import { describe, expect, it } from "vitest";
 import type { Condition, LedgerDescription } from "@/contract";
 import { figureOf, setCondition, setDay, subjectOf, subjects, withoutCondition } from "@/model/conditions";
 import { meaningsOf } from "@/model/meanings";
-import { periodLevel } from "@/model/periodLevel";
+import { dimensionsFor, periodLevel } from "@/model/periodLevel";
 import { whole } from "@/model/statement";
 import ConditionChoice from "@/panels/statement/ConditionChoice.vue";
 import { dimensionName, many } from "@/words/names";
@@ -80,6 +80,11 @@ describe("periods of a day", () => {
     expect(periodLevel("a.b")).toBeNull();
     expect(dimensionName("invoice_date.week")).toBe("week of invoice date");
     expect(many("delivery.month")).toBe("months of delivery");
+  });
+  it("are offered but for the day that the statement counts by: those are its levels of time", () => {
+    const names = (day: string): string[] => dimensionsFor(LEDGER, { day }).map((each) => each.name);
+    expect(names("")).toEqual(["product", "order", "delivery.month", "delivery.day"]);
+    expect(names("delivery")).toEqual(["product", "order"]);
   });
   it("mean what their day means", () => {
     expect(meaningsOf(LEDGER)).toEqual({

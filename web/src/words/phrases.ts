@@ -16,6 +16,7 @@ import type {
 import { goDown, goUp } from "@/model/going";
 import { setCondition, setDay, withoutCondition } from "@/model/conditions";
 import { removeGoal, removeLimit, setLimit } from "@/model/limits";
+import { dimensionsFor } from "@/model/periodLevel";
 import * as edit from "@/model/statement";
 import { POLICIES } from "./calendar";
 import type { Pieces } from "./told";
@@ -160,7 +161,7 @@ function measurePhrases(statement: Statement, { ledger, said, told }: Around): P
 
 function levelPhrases(statement: Statement, ledger: LedgerDescription): Phrase[] {
   const times: RowLevel[] = (Object.keys(GRAINS) as (keyof typeof GRAINS)[]).map((time) => ({ time }));
-  const levels: RowLevel[] = [...ledger.dimensions.map((each) => each.name), ...times];
+  const levels: RowLevel[] = [...dimensionsFor(ledger, statement).map((each) => each.name), ...times];
   const taken = [...statement.rows, ...statement.across].map(edit.levelKey);
   const free = levels.filter((each) => !taken.includes(edit.levelKey(each)));
   const found: Phrase[] = [];
@@ -282,7 +283,7 @@ function restPhrases(statement: Statement, { ledger, said }: Around): Phrase[] {
   const column = first ? `${edit.metricId(first)}.0.value` : "";
   const level = statement.rows.filter((each) => typeof each === "string").at(-1) ?? null;
   const found: Phrase[] = [
-    ...ledger.dimensions.map((each) => ({
+    ...dimensionsFor(ledger, statement).map((each) => ({
       words: `where ${dimensionName(each.name)} is …`,
       statement: null,
     })),

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What holds for the whole brief: name, title, lead, masthead with a logo, paper, as-of date, filters, copies per member. */
+import { periodLevel } from "@/model/periodLevel";
 import Option from "@/parts/Option.vue";
 import { computed, ref } from "vue";
 import type { Brief, LedgerDescription, Statement } from "@/contract";
@@ -33,7 +34,9 @@ async function takeLogo(file: File): Promise<false> {
   return false;
 }
 
-const dimensions = computed(() => props.ledger.dimensions.filter((each) => each.role !== "order"));
+const dimensions = computed(() =>
+  props.ledger.dimensions.filter((each) => each.role !== "order" && !periodLevel(each.name)),
+);
 const filtered = ref(props.brief.filters[0]?.dimension ?? "");
 function filter(members: (string | null)[]): void {
   const others = props.brief.filters.filter((each) => each.dimension !== filtered.value);

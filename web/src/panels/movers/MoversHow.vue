@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What is asked of who moved: which measure, against which base, ranked how, what is left out; and the way down. */
+import { dimensionsFor } from "@/model/periodLevel";
 import Field from "@/parts/Field.vue";
 import Option from "@/parts/Option.vue";
 import { computed } from "vue";
@@ -23,7 +24,9 @@ const KINDS = ["kept", "new", "lost", "returns_only"] as const;
 const measures = computed(() => [...new Set(props.statement.measures.map((each) => each.measure))]);
 /** Dimensions that can be gone down into, below the last level. */
 const further = computed(() =>
-  props.ledger.dimensions.map((each) => each.name).filter((each) => !props.movers.levels.includes(each)),
+  dimensionsFor(props.ledger, props.statement)
+    .map((each) => each.name)
+    .filter((each) => !props.movers.levels.includes(each)),
 );
 
 function set(parts: Partial<MoversAsked>): void {

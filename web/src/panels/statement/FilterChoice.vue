@@ -4,6 +4,7 @@ import Option from "@/parts/Option.vue";
 import { dimensionName } from "@/words/names";
 import { computed, ref } from "vue";
 import type { LedgerDescription, MemberKey, Statement } from "@/contract";
+import { dimensionsFor } from "@/model/periodLevel";
 import MemberPicker from "@/panels/statement/MemberPicker.vue";
 
 const props = defineProps<{ statement: Statement; ledger: LedgerDescription; dimension: string | null }>();
@@ -13,7 +14,7 @@ const emit = defineEmits<{
 }>();
 
 const free = computed(() =>
-  props.ledger.dimensions
+  dimensionsFor(props.ledger, props.statement)
     .map((each) => each.name)
     .filter((name) => !props.statement.filters.some((each) => each.dimension === name)),
 );

@@ -5,6 +5,7 @@ import { dimensionName } from "@/words/names";
 import { useNumbers } from "@/composables/numbers";
 import { computed } from "vue";
 import type { Grain, LedgerDescription, RowLevel, Statement } from "@/contract";
+import { dimensionsFor, periodLevel } from "@/model/periodLevel";
 import { levelKey, levelOf } from "@/model/statement";
 import Choices from "@/parts/Choices.vue";
 
@@ -24,25 +25,31 @@ const current = computed(() => {
   return level === undefined ? undefined : levelKey(level);
 });
 const taken = computed(() => [...props.statement.rows, ...props.statement.across].map(levelKey));
+const offered = computed(() => dimensionsFor(props.ledger, props.statement));
 const choices = computed(() =>
-  props.ledger.dimensions.map((each) => ({
-    key: each.name,
-    label: dimensionName(each.name),
-    note: [
-      ...(each.description ? [each.description] : []),
-      ...(each.of ? [`by lookup from ${dimensionName(each.of)}`] : []),
-      count(each.members, "member"),
-    ].join(", "),
-    refused: refusal(each.name),
-  })),
+  offered.value
+    .filter((each) => !periodLevel(each.name))
+    .map((each) => ({
+      key: each.name,
+      label: dimensionName(each.name),
+      note: [
+        ...(each.description ? [each.description] : []),
+        ...(each.of ? [`by lookup from ${dimensionName(each.of)}`] : []),
+        count(each.members, "member"),
+      ].join(", "),
+      refused: refusal(each.name),
+    })),
 );
-const periods = computed(() =>
-  (Object.keys(GRAINS) as Grain[]).reverse().map((grain) => ({
+const periods = computed(() => [
+  ...(Object.keys(GRAINS) as Grain[]).reverse().map((grain) => ({
     key: `time:${grain}`,
     label: `each ${GRAINS[grain]}`,
     refused: refusal(`time:${grain}`),
   })),
-);
+  ...offered.value
+    .filter((each) => periodLevel(each.name))
+    .map(({ name }) => ({ key: name, label: dimensionName(name), refused: refusal(name) })),
+]);
 
 function refusal(key: string): string | null {
   return key !== current.value && taken.value.includes(key) ? "It stands there already." : null;
