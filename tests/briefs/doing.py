@@ -5,6 +5,7 @@ One process has everything imported and makes the others by forking: each line t
 
 from __future__ import annotations
 
+import faulthandler
 import os
 import sys
 import traceback
@@ -24,6 +25,9 @@ from lofty_abacus.actions.ports.mail import MailAbout
 from lofty_abacus.mail.sending import Server, SmtpRoad
 from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.other_database import ReadOnlyDatabase
+
+#: No process takes longer.
+LONGEST_SECONDS = 60
 
 
 def step(*_: object) -> None:
@@ -66,10 +70,13 @@ def main(url: str, columns: str, what: str, number: str) -> None:
 
 def make(url: str, columns: str) -> None:
     """Make a process for each line read, and say its number first and its end last."""
+    assert len(os.listdir("/proc/self/task")) == 1, "a lock that another thread holds would stay held in what is forked"
     for line in sys.stdin:
         child = os.fork()
         if child == 0:
             print(os.getpid(), flush=True)
+            # Whatever holds it up is told, and fails the test.
+            faulthandler.dump_traceback_later(LONGEST_SECONDS, exit=True)
             try:
                 main(url, columns, *line.split())
             except BaseException:

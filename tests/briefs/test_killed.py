@@ -40,7 +40,9 @@ Maker = subprocess.Popen[str]
 def child(server: mariadb.RunningServer, office: Office) -> Iterator[Maker]:
     """A process that makes processes on the same record: each does one thing and says each step that it comes to."""
     command = [sys.executable, "-m", "tests.briefs.doing", server.url, str(office.staging.parent / "columns")]
-    paths = os.environ | {"PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}
+    # Libraries that start threads of their own are told not to: what forks has one only.
+    alone = {"OPENBLAS_NUM_THREADS": "1", "JE_ARROW_MALLOC_CONF": "background_thread:false"}
+    paths = os.environ | alone | {"PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}
     with subprocess.Popen(command, cwd=ROOT, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=paths) as process:
         yield process
         assert process.stdin is not None

@@ -7,7 +7,15 @@ from numpy.typing import NDArray
 
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.lines import NO_DAY
-from lofty_abacus.ingest.contents import MOST_TEXTS_READ, decimals_seen, facts_of, formats_of, has_parts_of_one, has_percent_signs
+from lofty_abacus.ingest.contents import (
+    MOST_TEXTS_READ,
+    day_formats,
+    decimals_seen,
+    facts_of,
+    formats_of,
+    has_parts_of_one,
+    has_percent_signs,
+)
 from lofty_abacus.ingest.dates import read_date
 from lofty_abacus.ingest.headings import (
     FURTHER_AMOUNT_WORDS,
@@ -23,8 +31,12 @@ from lofty_abacus.ingest.table import TextColumn, TextTable
 
 
 def usual_day(table: TextTable) -> TextColumn | None:
-    """The column of the day that counts: headed so, else the earliest of those headed like a date; a later day is another one."""
-    dated = [column for column in table.columns if formats_of(column) and score(column.header, "date")]
+    """The column of the day that counts: headed so, else the earliest of those headed like a date, or of all.
+
+    A later day is another one.
+    """
+    days = [column for column in table.columns if formats_of(column)]
+    dated = [column for column in days if score(column.header, "date")] or [each for each in days if day_formats(each)]
     plain = [column for column in dated if plain_name(column.header) in USUAL_DAY_WORDS]
     if plain or len(dated) < 2:
         return max(plain or dated, key=lambda column: score(column.header, "date"), default=None)
