@@ -70,7 +70,7 @@ def main(url: str, columns: str, what: str, number: str) -> None:
 
 def make(url: str, columns: str) -> None:
     """Make a process for each line read, and say its number first and its end last."""
-    assert len(os.listdir("/proc/self/task")) == 1, "a lock that another thread holds would stay held in what is forked"
+    assert len(list(Path("/proc/self/task").iterdir())) == 1, "a lock that another thread holds would stay held in what is forked"
     for line in sys.stdin:
         child = os.fork()
         if child == 0:

@@ -189,7 +189,10 @@ h2 span {
 .confirm {
   position: sticky;
   bottom: -12px;
+  /* What is scrolled under it has layers of its own: fields of the table among them. */
+  z-index: 2;
   background: var(--sheet);
+  border-top: 1px solid var(--line);
   padding: 4px 0;
   display: flex;
   gap: 14px;
