@@ -125,8 +125,7 @@ def test_movers_and_scorecards_go_by_the_figure_and_the_day(demo_asked: Asked) -
         path = tuple(each.path or ())
         change = sums[path, 0]["freight"] - sums[path, 1]["freight"]
         assert Fraction(each.shown["difference"].value or "nan") == change
-    # More freight is adverse: what rises is told as such.
-    assert movers.ups.movers and movers.polarity if hasattr(movers, "polarity") else movers.ups.movers
+    assert movers.ups.movers and movers.polarity == "more_is_adverse"
     goals = replace(statement, measures=(ShownMeasure("freight"),), goals=(Goal("freight", "100"),))
     card = answer_scorecard(demo_asked.office, demo_asked.ledger, goals, CardAsked(0))
     met = {row.path: row.cells[[column.kind for column in card.answer.columns].index("goal")].met for row in card.answer.rows}
