@@ -1,18 +1,13 @@
-"""Processes that publish or send, and say each step that they come to: they are there to be killed.
-
-One process has everything imported and makes the others by forking: each line that it reads is one to make.
-"""
+"""Processes that publish or send, and say each step that they come to: they are there to be killed."""
 
 from __future__ import annotations
 
-import faulthandler
-import os
 import sys
-import traceback
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
 from datetime import UTC, datetime
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -22,12 +17,12 @@ from lofty_abacus.actions.briefs.publish_brief import Publishing, publish_brief
 from lofty_abacus.actions.briefs.send_mail import send_due
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.ports.mail import MailAbout
+from lofty_abacus.export.briefs.fonts import Fonts
+from lofty_abacus.export.briefs.pdf import pdf
 from lofty_abacus.mail.sending import Server, SmtpRoad
 from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.other_database import ReadOnlyDatabase
-
-#: No process takes longer.
-LONGEST_SECONDS = 60
+from tests.forking import make
 
 
 def step(*_: object) -> None:
@@ -68,24 +63,7 @@ def main(url: str, columns: str, what: str, number: str) -> None:
     books.close()
 
 
-def make(url: str, columns: str) -> None:
-    """Make a process for each line read, and say its number first and its end last."""
-    assert len(list(Path("/proc/self/task").iterdir())) == 1, "a lock that another thread holds would stay held in what is forked"
-    for line in sys.stdin:
-        child = os.fork()
-        if child == 0:
-            print(os.getpid(), flush=True)
-            # Whatever holds it up is told, and fails the test.
-            faulthandler.dump_traceback_later(LONGEST_SECONDS, exit=True)
-            try:
-                main(url, columns, *line.split())
-            except BaseException:
-                traceback.print_exc()
-                os._exit(1)
-            os._exit(0)
-        _, status = os.waitpid(child, 0)
-        print(f"ended {os.waitstatus_to_exitcode(status)}", flush=True)
-
-
 if __name__ == "__main__":
-    make(*sys.argv[1:])
+    # What makes a PDF is loaded when it is first used: here, once for all.
+    pdf("<p>loaded</p>", Fonts())
+    make(partial(main, *sys.argv[1:]))

@@ -5,8 +5,6 @@ from __future__ import annotations
 import os
 import random
 import signal
-import subprocess
-import sys
 from collections import Counter
 from collections.abc import Iterator
 from contextlib import suppress
@@ -29,42 +27,30 @@ from lofty_abacus.mail.catching import catching
 from lofty_abacus.mail.sending import Server, SmtpRoad
 from lofty_abacus.server import mariadb
 from tests.briefs.ledgers import LINES, Write, blocks, brief, posted
+from tests.forking import Maker, begin, maker, said
 
-ROOT = Path(__file__).resolve().parents[2]
 POINTS = 50
 PEOPLE = 12
-Maker = subprocess.Popen[str]
 
 
 @pytest.fixture
 def child(server: mariadb.RunningServer, office: Office) -> Iterator[Maker]:
     """A process that makes processes on the same record: each does one thing and says each step that it comes to."""
-    command = [sys.executable, "-m", "tests.briefs.doing", server.url, str(office.staging.parent / "columns")]
-    # Libraries that start threads of their own are told not to: what forks has one only.
-    alone = {"OPENBLAS_NUM_THREADS": "1", "JE_ARROW_MALLOC_CONF": "background_thread:false"}
-    paths = os.environ | alone | {"PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}
-    with subprocess.Popen(command, cwd=ROOT, stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=paths) as process:
+    with maker("tests.briefs.doing", server.url, str(office.staging.parent / "columns")) as process:
         yield process
-        assert process.stdin is not None
-        process.stdin.close()
 
 
-def run(maker: Maker, *words: str, steps: int | None) -> int:
+def run(process: Maker, *words: str, steps: int | None) -> int:
     """Run a process and kill it after so many steps (None: let it end); how many steps it came to."""
-    assert maker.stdin is not None and maker.stdout is not None
-    maker.stdin.write(" ".join(words) + "\n")
-    maker.stdin.flush()
-    number, came, killed, said = int(maker.stdout.readline()), 0, False, ""
-    for said in maker.stdout:
-        if said.startswith("ended"):
-            break
-        came += said.startswith("step") and not killed
+    number, came, killed, line = begin(process, *words), 0, False, ""
+    for line in said(process):
+        came += line.startswith("step") and not killed
         if came == steps and not killed:
             killed = True
             # It may have come to its end just before.
             with suppress(ProcessLookupError):
                 os.kill(number, signal.SIGKILL)
-    assert killed or said == "ended 0\n", said
+    assert killed or line == "ended 0\n", line
     return came
 
 

@@ -15,8 +15,10 @@ return frame?.contentDocument?.body?.innerText ?? "";
 """
 
 _PRESS = """
-const page = document.querySelector('[data-test="brief-sheet"]').contentDocument;
-page.querySelectorAll(arguments[0])[arguments[1]].click();
+const page = document.querySelector('[data-test="brief-sheet"]')?.contentDocument;
+const there = page?.querySelectorAll(arguments[0])[arguments[1]];
+there?.click();
+return !!there;
 """
 
 
@@ -59,4 +61,5 @@ class Briefs:
 
     def _press(self, what: str, at: int) -> None:
         self.shown()
-        self.page.execute_script(_PRESS, what, at)
+        # A draft may be taken away for an issue just now.
+        self.screen.until(lambda: self.page.execute_script(_PRESS, what, at), f"{what} is pressed")

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from selenium.webdriver import Chrome
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 
 from tests.browser.screen import Screen
@@ -29,7 +30,7 @@ def condition(screen: Screen, of: str, way: str) -> None:
     screen.choose("condition-way", way)
 
 
-def test_net_of_freight_by_month_of_delivery_against_last_year(screen: Screen, lines: Lines) -> None:
+def test_net_of_freight_by_month_of_delivery_against_last_year(screen: Screen, page: Chrome, lines: Lines) -> None:
     screen.click("part-add-day")
     screen.says("choice-delivery", "covered 1 Jan 2024")
     screen.click("choice-delivery")
@@ -45,6 +46,21 @@ def test_net_of_freight_by_month_of_delivery_against_last_year(screen: Screen, l
     undated = one(lines, "SELECT COUNT(*) FROM {lines} WHERE delivery IS NULL")
     screen.says("notice", f"{int(undated):,} lines without a delivery count nowhere here")
     screen.says("notice", "Agrees to the cent")
+    # The chart goes by that day, too: June is the sixth of twelve months, a little left of the middle.
+    screen.type("without net sales", "without net of freight")
+    screen.settled()
+    screen.keys("h")
+    chart = screen.find("chart")
+    screen.until(lambda: chart.find_elements(By.CSS_SELECTOR, "svg path"), "the chart is drawn")
+    ActionChains(page).move_to_element_with_offset(chart, -30, 0).perform()
+    screen.until(lambda: "Jun 2026" in chart.text, "June is told")
+    freight = [
+        one(lines, f"SELECT SUM(freight) FROM {{lines}} WHERE delivery BETWEEN '{year}-06-01' AND '{year}-06-30'")
+        for year in (2026, 2025)
+    ]
+    assert [each for each in freight if f"{float(each):,.2f}" not in chart.text] == []
+    screen.keys("t")
+    screen.settled()
     # Its proof shows what each line has of both.
     screen.click_cell("total", "freight.0.value")
     screen.says("line-source", "freight")
@@ -99,3 +115,24 @@ def test_a_condition_on_a_figure_stands_in_sentence_caption_and_proof(screen: Sc
     # Taken back with one key, both.
     screen.find("part-condition-1").send_keys("\ue017")
     screen.until(lambda: not screen.all("part-condition-1"), "the second is gone")
+
+
+def test_a_day_within_any_window_is_typed_and_chosen(screen: Screen, lines: Lines) -> None:
+    def expected(first: str, last: str) -> Fraction:
+        within = f"delivery BETWEEN '{first}' AND '{last}' AND day BETWEEN '2026-01-01' AND '2026-10-17'"
+        return one(lines, f"SELECT SUM(amount) FROM {{lines}} WHERE {within}")
+
+    screen.type("only lines with delivery within the Q3 2026")
+    screen.says("statement", "counting lines with delivery within the Q3 2026")
+    screen.settled()
+    assert screen.exact("total", "net_sales.0.value") == expected("2026-07-01", "2026-09-30") > 0
+    # The form has it as it was typed, and takes another.
+    screen.click("part-condition-0")
+    screen.says("condition-window", "the Q3 2026")
+    screen.fill("window-period", "2026-08")
+    screen.click("take-period")
+    screen.says("condition-window", "the Aug 2026")
+    screen.click("take-condition")
+    screen.says("statement", "counting lines with delivery within the Aug 2026")
+    screen.settled()
+    assert screen.exact("total", "net_sales.0.value") == expected("2026-08-01", "2026-08-31") > 0

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import os
 import shutil
 import signal
-import subprocess
-import sys
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import pytest
@@ -20,41 +17,9 @@ from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.columns_cache import ALIKE
 from lofty_abacus.wiring import now
 from tests.conftest import quiet
+from tests.forking import Maker, begin, maker, said
 
-ROOT = Path(__file__).resolve().parents[2]
 Write = Callable[..., tuple[str, Path]]
-#: Opens a ledger in a folder, lets small segments be put together, and dies at a step of writing files.
-_DIES = """
-import os, signal, sys
-from pathlib import Path
-from lofty_abacus.store import segment_files
-from lofty_abacus.store.books import MariaDbBooks
-from lofty_abacus.wiring import now
-
-url, folder, ledger, step = sys.argv[1], Path(sys.argv[2]), sys.argv[3], int(sys.argv[4])
-steps = 0
-
-def counted(work):
-    def dying(*args, **named):
-        global steps
-        steps += 1
-        if steps == step:
-            os.kill(os.getpid(), signal.SIGKILL)
-        return work(*args, **named)
-    return dying
-
-segment_files.MakingFolder.write = counted(segment_files.MakingFolder.write)
-segment_files.MakingFolder.finish = counted(segment_files.MakingFolder.finish)
-segment_files.Path.rename = counted(segment_files.Path.rename)
-from lofty_abacus.store import columns_cache
-columns_cache.throw_away = counted(columns_cache.throw_away)
-books = MariaDbBooks(url, folder, now)
-for _ in range(2):
-    books.opened(ledger)
-    books._cache._merging.submit(lambda: None).result()
-    books._cache._open.clear()
-print("steps", steps)
-"""
 
 
 def lines_of(books: MariaDbBooks, ledger: str) -> tuple[int, int]:
@@ -84,8 +49,18 @@ def grown(office: Office, tmp_path_factory: pytest.TempPathFactory) -> str:
     return "killed"
 
 
+@pytest.fixture(scope="module")
+def dying(office: Office) -> Iterator[Maker]:
+    """A process that makes processes on the same record: each is killed at a step of writing files."""
+    assert isinstance(office.books, MariaDbBooks)
+    with maker("tests.store.merging", office.books.engine.url.render_as_string(hide_password=False)) as process:
+        yield process
+
+
 @pytest.mark.parametrize("begins", ["from nothing", "from small segments"])
-def test_segments_are_whole_wherever_their_making_is_killed(office: Office, grown: str, tmp_path: Path, begins: str) -> None:
+def test_segments_are_whole_wherever_their_making_is_killed(
+    office: Office, grown: str, dying: Maker, tmp_path: Path, begins: str
+) -> None:
     assert isinstance(office.books, MariaDbBooks)
     url = office.books.engine.url.render_as_string(hide_password=False)
     home = office.books._cache._folder / f"ledger-{office.books.ledger(grown).id}"
@@ -98,14 +73,9 @@ def test_segments_are_whole_wherever_their_making_is_killed(office: Office, grow
         if begins == "from small segments":
             for path in small:
                 shutil.copytree(path, place / path.name)
-        done = subprocess.run(
-            [sys.executable, "-c", _DIES, url, str(place.parent), grown, str(step)],
-            env=os.environ | {"PYTHONPATH": str(ROOT / "src")},
-            capture_output=True,
-            text=True,
-            check=False,
-        )
-        assert done.returncode in (0, -signal.SIGKILL), done.stderr
+        begin(dying, place.parent, grown, step)
+        *_, ended = said(dying)
+        assert ended in ("ended 0\n", f"ended -{signal.SIGKILL}\n")
         again = MariaDbBooks(url, place.parent, now)
         try:
             assert lines_of(again, grown) == wanted, f"killed at step {step}"
@@ -114,8 +84,8 @@ def test_segments_are_whole_wherever_their_making_is_killed(office: Office, grow
         # What this process put together meanwhile beside all else is done by now.
         left = [path.name for path in place.iterdir() if ".making-" in path.name]
         assert not left, "what was begun is cleared away"
-        if done.returncode == 0:
+        if ended == "ended 0\n":
             break
     # A column, a manifest, a new name: it was killed at each of them.
-    assert done.returncode == 0 and step > 8
+    assert ended == "ended 0\n" and step > 8
     assert len(list(place.glob("segment-*"))) < len(small), "they were put together"

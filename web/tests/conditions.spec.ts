@@ -115,6 +115,40 @@ describe("the words of conditions", () => {
     ]);
     expect(typed("amount at least many")).toEqual([]);
   });
+  it("are typed of days, by what they are told as", () => {
+    const offered = (text: string): Record<string, Condition> =>
+      Object.fromEntries(
+        typedPhrases(net, around, text)
+          .filter((each) => each.statement?.conditions.length)
+          .map((each) => [each.words, each.statement!.conditions[0]!]),
+      );
+    const of = offered("delivery");
+    expect(of["only lines with delivery after the as-of date, or none"]).toEqual(late);
+    expect(of["only lines with delivery before the usual day"]).toEqual({
+      ...late,
+      relation: "before",
+      other: "day",
+      or_blank: false,
+    });
+    expect(Object.keys(of)).not.toContain("only lines with delivery on the delivery");
+    const within = (window: object): Condition => ({ kind: "within", day: "delivery", window }) as Condition;
+    expect(of["only lines with delivery within the year to date"]).toEqual(
+      within({ kind: "to_date", grain: "year" }),
+    );
+    expect(
+      offered("delivery within week 12 2025")["only lines with delivery within the Week 12 2025"],
+    ).toEqual(within({ kind: "period", period: "2025-W12" }));
+    expect(Object.values(offered("only lines with delivery within 2026-03-05 to 2026-04-01"))).toContainEqual(
+      within({ kind: "dates", first: "2026-03-05", last: "2026-04-01" }),
+    );
+    expect(offered("usual day after the delivery")["only lines with usual day after the delivery"]).toEqual({
+      ...late,
+      day: "day",
+      other: "delivery",
+      or_blank: false,
+    });
+    expect(offered("deliveryx")).toEqual({});
+  });
   it("are offered, and taken back", () => {
     const words = phrases(setCondition(setDay(net, "delivery"), null, large), around).map(
       (each) => each.words,
@@ -128,14 +162,17 @@ describe("the words of conditions", () => {
 
 describe("the form of a condition", () => {
   const plain = { template: "<div><slot /></div>" };
+  const quarter = { kind: "period", period: "2026-Q3" } as const;
+  const WINDOWS = { props: ["window"], template: "<i />" };
   const made = (condition: Condition | null): VueWrapper =>
     mount(ConditionChoice, {
-      props: { ledger: LEDGER, condition },
+      props: { statement: net, ledger: LEDGER, condition },
       global: {
         stubs: {
           ElSelect: plain,
           Option: true,
           ElInput: true,
+          WindowChoice: WINDOWS,
           ElCheckbox: true,
           ElButton: { template: "<button />" },
         },
@@ -163,15 +200,23 @@ describe("the form of a condition", () => {
       { kind: "given", of: "delivery", given: false } as const,
     ]) {
       const form = made(condition);
-      await form.trigger("submit");
+      await form.get("form").trigger("submit");
       expect(form.emitted("take")).toEqual([[condition]]);
     }
   });
+  it("takes any window that a day can lie within", async () => {
+    const form = made({ kind: "within", day: "delivery", window: { kind: "to_date", grain: "year" } });
+    form.getComponent(WINDOWS).vm.$emit("take", quarter);
+    await form.vm.$nextTick();
+    expect(form.get("[data-test=condition-window]").text()).toBe("the Q3 2026");
+    await form.get("form").trigger("submit");
+    expect(form.emitted("take")).toEqual([[{ kind: "within", day: "delivery", window: quarter }]]);
+  });
   it("gives nothing while it says nothing", async () => {
     const form = made(null);
-    await form.trigger("submit");
+    await form.get("form").trigger("submit");
     const empty = made({ ...large, at_least: null });
-    await empty.trigger("submit");
+    await empty.get("form").trigger("submit");
     expect([form.emitted("take"), empty.emitted("take")]).toEqual([undefined, undefined]);
   });
 });

@@ -2728,7 +2728,7 @@ export interface components {
          * Effect
          * @description What one batch did to a figure, in the order of posting: of several that came with one version each did its part.
          *
-         *     version: 0 for what was changed without one (settings, names, a newer build). batch: None where the version took lines out.
+         *     version: 0 for what was changed without one (settings, names, a newer build). batch: None where no file did it.
          *     amount: in words, '' where it cannot be told as a difference. exact: the difference as a ratio of whole numbers.
          */
         Effect: {

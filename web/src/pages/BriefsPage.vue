@@ -30,7 +30,8 @@ const issue = computed(() => number("issue"));
 const place = computed(() => number("place") ?? 0);
 
 let stop: (() => void) | undefined;
-let watching = "";
+/** The ledger whose briefs are listed: until they are, nothing is said of how many there are. */
+const listed = ref("");
 watch(
   () => route.fullPath,
   async () => {
@@ -40,11 +41,11 @@ watch(
       await ledgers.choose(typeof route.query.ledger === "string" ? route.query.ledger : null);
       if (!open.value) return;
       const { name } = open.value;
-      if (watching !== name) {
+      if (listed.value !== name) {
         stop?.();
         await briefs.refresh(name);
         stop = briefs.watchList(name);
-        watching = name;
+        listed.value = name;
       }
       const wanted = number("brief") ?? list.value.briefs[0]?.kept.id;
       if (wanted !== undefined) briefs.open(wanted);
@@ -120,15 +121,13 @@ watch(
     </BriefList>
     <div class="main">
       <Trouble v-if="trouble || (refused && issue !== null)" :message="trouble || refused" />
-      <ElEmpty v-if="open && !list.briefs.length" description="No brief is kept in this ledger yet">
+      <IssueView v-if="issue !== null" :issue="issue" :place="place" @place="(next) => go(id, issue, next)" />
+      <ElEmpty
+        v-else-if="open && listed === open.name && !list.briefs.length"
+        description="No brief is kept in this ledger yet"
+      >
         <ElButton type="primary" data-test="first-brief" @click="make">Put one together</ElButton>
       </ElEmpty>
-      <IssueView
-        v-else-if="issue !== null"
-        :issue="issue"
-        :place="place"
-        @place="(next) => go(id, issue, next)"
-      />
       <DraftView
         v-else-if="open && id !== null"
         :key="id"

@@ -5,6 +5,7 @@ import { baseName, windowName } from "./typing";
 import { soughtIn } from "./synonyms";
 import type {
   Base,
+  CurrentWindow,
   LedgerDescription,
   MemberListed,
   PeriodBase,
@@ -200,23 +201,32 @@ function levelPhrases(statement: Statement, ledger: LedgerDescription): Phrase[]
   return found;
 }
 
-function windowPhrases(statement: Statement, year: number): Phrase[] {
-  const years = [year, year - 1, year - 2].map(String);
-  const quarters = years.flatMap((each) => [4, 3, 2, 1].map((quarter) => `${each}-Q${quarter}`));
-  const months = years.flatMap((each) =>
+/** The months of a year and the two before it, the newest first. */
+function monthsOf(year: number): string[] {
+  const years = [year, year - 1, year - 2];
+  return years.flatMap((each) =>
     Array.from({ length: 12 }, (_, at) => `${each}-${String(12 - at).padStart(2, "0")}`),
   );
-  const windows: Statement["window"][] = [
+}
+
+/** The windows that phrases offer before anything is typed of them. */
+export function offeredWindows(year: number): CurrentWindow[] {
+  const years = [year, year - 1, year - 2].map(String);
+  const quarters = years.flatMap((each) => [4, 3, 2, 1].map((quarter) => `${each}-Q${quarter}`));
+  return [
     ...TO_DATE.map((grain) => ({ kind: "to_date", grain }) as const),
     ...(["day", "week", "month", "quarter", "year"] as const).map(
       (grain) => ({ kind: "running", grain, back: 1 }) as const,
     ),
-    ...[...years, ...quarters, ...months].map((period) => ({ kind: "period", period }) as const),
+    ...[...years, ...quarters, ...monthsOf(year)].map((period) => ({ kind: "period", period }) as const),
     ...[3, 6, 12, 24].map((count) => ({ kind: "last", count, grain: "month", ending: "completed" }) as const),
     ...[7, 30, 90].map((count) => ({ kind: "last", count, grain: "day", ending: "as_of" }) as const),
   ];
+}
+
+function windowPhrases(statement: Statement, year: number): Phrase[] {
   return [
-    ...windows.map((window) => ({
+    ...offeredWindows(year).map((window) => ({
       words: `for ${windowName(window)}${window.kind === "last" && window.ending === "completed" ? " completed" : ""}`,
       statement: edit.setWindow(statement, window),
     })),
@@ -224,10 +234,12 @@ function windowPhrases(statement: Statement, year: number): Phrase[] {
       words: `as of ${words}`,
       statement: { ...statement, as_of: policy },
     })),
-    ...months.map(lastDay).map((day) => ({
-      words: `as of ${day}`,
-      statement: edit.setAsOf(statement, day),
-    })),
+    ...monthsOf(year)
+      .map(lastDay)
+      .map((day) => ({
+        words: `as of ${day}`,
+        statement: edit.setAsOf(statement, day),
+      })),
   ];
 }
 

@@ -1,9 +1,10 @@
 /** Phrases made of what is typed: any day, period, number of units, figure, name or formula. */
 import { GRAINS } from "@/contract/vocabulary";
-import { dimensionName, measureName, periodName } from "./names";
+import { measureName, periodName } from "./names";
+import { typedConditions } from "./typedConditions";
+import { periodIn } from "./typedPeriod";
 import { baseName, few } from "./typing";
-import type { Answer, Base, Condition, CurrentWindow, Grain, PeriodBase, Statement } from "@/contract";
-import { figureOf, setCondition, subjects } from "@/model/conditions";
+import type { Answer, Base, CurrentWindow, Grain, PeriodBase, Statement } from "@/contract";
 import { defineMeasure, setGoal, setLimit, setName } from "@/model/limits";
 import * as edit from "@/model/statement";
 import { yearOf, type Around, type Phrase } from "./phrases";
@@ -27,52 +28,10 @@ export function typedPhrases(statement: Statement, around: Around, text: string)
     ...periodPhrases(statement, text),
     ...numberPhrases(statement, around, text),
     ...figurePhrases(statement, around, text),
-    ...conditionPhrases(statement, around, text),
+    ...typedConditions(statement, around, text),
     ...goalPhrases(statement, around, text),
     ...namePhrases(statement, around, text),
   ];
-}
-
-/** Conditions on the lines: amount at least 100, freight from 5 to 10, product begins with P. */
-function conditionPhrases(statement: Statement, { ledger }: Around, text: string): Phrase[] {
-  const typed = text.trim().replace(/^only lines with\s+/i, "");
-  const found = subjects(ledger).find(({ name }) =>
-    typed.toLowerCase().startsWith(`${dimensionName(name).toLowerCase()} `),
-  );
-  if (!found) return [];
-  const rest = typed.slice(dimensionName(found.name).length).trim();
-  const condition =
-    found.about === "figure"
-      ? between(found.name, rest)
-      : found.about === "text"
-        ? like(found.name, rest)
-        : null;
-  if (!condition) return [];
-  return [
-    {
-      words: `only lines with ${dimensionName(found.name)} ${rest}`,
-      statement: setCondition(statement, null, condition),
-    },
-  ];
-}
-
-function between(figure: string, rest: string): Condition | null {
-  const number = "(-?[\\d.,]+)";
-  const [, low, high] = new RegExp(`^from ${number} to ${number}$`, "i").exec(rest) ?? [];
-  const least = low ?? new RegExp(`^at least ${number}$`, "i").exec(rest)?.[1];
-  const most = high ?? new RegExp(`^at most ${number}$`, "i").exec(rest)?.[1];
-  const [at_least, at_most] = [figureOf(least ?? ""), figureOf(most ?? "")];
-  if (at_least === undefined || at_most === undefined || (at_least === null && at_most === null)) return null;
-  return { kind: "figure", figure, at_least, at_most };
-}
-
-function like(dimension: string, rest: string): Condition | null {
-  const [, way = "", text = ""] = /^(begins with|contains|equals)\s+(.+)$/i.exec(rest) ?? [];
-  if (!text) return null;
-  const relation = way.toLowerCase().startsWith("begins")
-    ? "begins"
-    : (way.toLowerCase() as "contains" | "equals");
-  return { kind: "text", dimension, relation, text, exclude: false };
 }
 
 /** Days: as of one, for and against those from one to another. */
@@ -113,24 +72,6 @@ function periodPhrases(statement: Statement, text: string): Phrase[] {
 
 function named(key: string): string[] {
   return [...new Set([key, periodName(key)])];
-}
-
-const MONTHS = ["jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec"];
-
-function periodIn(text: string): string | null {
-  const lower = text.toLowerCase();
-  if (/\d{4}-\d{2}-\d{2}/.test(lower)) return null;
-  const sortable = /\b(\d{4})-?(h[12]|q[1-4]|p\d{2}|w\d{2}|(?<=-)\d{2})\b/.exec(lower);
-  if (sortable) return `${sortable[1]}-${sortable[2]?.toUpperCase()}`;
-  const part = /\b([hq])([1-4])\s+(\d{4})\b/.exec(lower);
-  if (part && (part[1] === "q" || Number(part[2]) < 3))
-    return `${part[3]}-${part[1]?.toUpperCase()}${part[2]}`;
-  const week = /\bweek\s+(\d{1,2})\s+(\d{4})\b/.exec(lower);
-  if (week) return `${week[2]}-W${week[1]?.padStart(2, "0")}`;
-  const month = /\b([a-z]{3})[a-z]*\s+(\d{4})\b/.exec(lower);
-  const at = MONTHS.indexOf(month?.[1] ?? "");
-  if (month && at >= 0) return `${month[2]}-${String(at + 1).padStart(2, "0")}`;
-  return /\b(19|20)\d{2}\b/.exec(lower)?.[0] ?? null;
 }
 
 /** So many units: the last ones, a base back or ahead, a moving figure, the top or bottom. */

@@ -5,6 +5,7 @@ import { storeToRefs } from "pinia";
 import { computed, ref } from "vue";
 import type { BatchRecord, Mapping } from "@/contract";
 import { saveFile } from "@/model/saving";
+import FileChoice from "@/panels/intake/FileChoice.vue";
 import FileFacts from "@/panels/intake/FileFacts.vue";
 import FindingsList from "@/panels/intake/FindingsList.vue";
 import MappingPanel from "@/panels/intake/MappingPanel.vue";
@@ -13,7 +14,6 @@ import ReadingChoice from "@/panels/intake/ReadingChoice.vue";
 import Busy from "@/parts/Busy.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { useIntake } from "@/state/intake";
-import { KINDS } from "@/words/intake";
 
 const { count, grouped } = useNumbers();
 defineProps<{ batches: BatchRecord[] }>();
@@ -50,33 +50,7 @@ async function saveUnreadable(): Promise<void> {
 <template>
   <section v-if="staging" class="staged" aria-label="Files to be posted">
     <h2><span>1</span> What came</h2>
-    <div class="files" role="group" aria-label="Files">
-      <ElButton
-        v-for="(each, at) in files"
-        :key="at"
-        class="name"
-        :class="{ on: at === shown, stop: check?.files[at]?.blocking.length }"
-        :aria-pressed="at === shown"
-        @click="shown = at"
-      >
-        <span
-          >{{ each.name
-          }}<small
-            >{{ each.mapping ? KINDS[each.mapping.kind] : "cannot be read" }} · {{ count(each.rows, "row")
-            }}<template v-if="check?.files[at]?.blocking.length"> · ! to do</template></small
-          ></span
-        >
-      </ElButton>
-      <ElButton
-        v-if="files.length > 1"
-        link
-        :disabled="!!busy"
-        data-test="leave-file"
-        @click="leaveOut(shown)"
-      >
-        Leave {{ file?.name }} out
-      </ElButton>
-    </div>
+    <FileChoice v-model="shown" :files="files" :check="check" :busy="!!busy" @leave="leaveOut" />
     <Trouble v-if="file?.error" :message="file.error" />
     <template v-else-if="file?.mapping">
       <FileFacts
@@ -142,29 +116,6 @@ async function saveUnreadable(): Promise<void> {
   background: var(--sheet);
   border: 1px solid var(--line);
   padding: 10px 14px;
-}
-.files {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  align-items: center;
-}
-.name {
-  height: auto;
-  padding: 4px 10px;
-  text-align: left;
-}
-.name.on {
-  background: var(--soft);
-  border-color: var(--wood);
-}
-.name.stop {
-  border-left: 4px solid var(--adverse);
-}
-small {
-  display: block;
-  color: var(--quiet);
-  font-weight: 400;
 }
 h2 {
   display: flex;

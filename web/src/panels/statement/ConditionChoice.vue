@@ -1,16 +1,18 @@
 <script setup lang="ts">
 /** What must hold of a line to be counted: its figures within bounds, its days, its texts, what it has or lacks. */
 import Option from "@/parts/Option.vue";
-import { computed, ref, watch } from "vue";
-import type { Condition, CurrentWindow, LedgerDescription } from "@/contract";
-import { GRAINS } from "@/contract/vocabulary";
+import { computed, ref, useId, watch } from "vue";
+import type { Condition, CurrentWindow, LedgerDescription, Statement } from "@/contract";
+import WindowChoice from "@/panels/statement/WindowChoice.vue";
 import { figureOf, subjectOf, subjects } from "@/model/conditions";
 import { dayName } from "@/words/names";
 import { LIKE, RELATIONS } from "@/words/conditions";
+import { windowName } from "@/words/typing";
 
-const props = defineProps<{ ledger: LedgerDescription; condition: Condition | null }>();
+const props = defineProps<{ statement: Statement; ledger: LedgerDescription; condition: Condition | null }>();
 const emit = defineEmits<{ take: [condition: Condition]; remove: [] }>();
 
+const form = useId();
 const all = computed(() => subjects(props.ledger));
 const name = ref(props.condition ? subjectOf(props.condition, props.ledger).name : "");
 const about = computed(() => all.value.find((each) => each.name === name.value)?.about ?? null);
@@ -31,7 +33,9 @@ const other = ref(given?.kind === "compared" ? given.other : "as_of");
 const orBlank = ref(given?.kind === "compared" && given.or_blank);
 const text = ref(given?.kind === "text" ? given.text : "");
 const exclude = ref(given?.kind === "text" && given.exclude);
-const grain = ref(given?.kind === "within" && given.window.kind === "to_date" ? given.window.grain : "year");
+const window = ref<CurrentWindow>(
+  given?.kind === "within" ? given.window : { kind: "to_date", grain: "year", completed: null },
+);
 watch(about, () => {
   if (!ways.value.some(([key]) => key === way.value)) way.value = ways.value[0]?.[0] ?? "has";
 });
@@ -61,10 +65,8 @@ const made = computed<Condition | null>(() => {
       if (low === undefined || high === undefined || (low === null && high === null)) return null;
       return { kind: "figure", figure: name.value, at_least: low, at_most: high };
     }
-    case "within": {
-      const window = { kind: "to_date", grain: grain.value, completed: null } as CurrentWindow;
-      return { kind: "within", day: name.value, window };
-    }
+    case "within":
+      return { kind: "within", day: name.value, window: window.value };
     case "before":
     case "on":
     case "after":
@@ -89,62 +91,69 @@ const made = computed<Condition | null>(() => {
 </script>
 
 <template>
-  <form class="condition" data-test="condition" @submit.prevent="made && emit('take', made)">
-    <ElSelect v-model="name" filterable aria-label="What of the line" data-test="condition-of">
-      <Option value="" disabled label="What of the line?" />
-      <Option v-for="each in all" :key="each.name" :value="each.name" :label="dayName(each.name)" />
-    </ElSelect>
-    <template v-if="about">
-      <ElSelect v-model="way" aria-label="How it is held" data-test="condition-way">
-        <Option v-for="[key, label] in ways" :key="key" :value="key" :label="label" />
+  <div class="condition" data-test="condition">
+    <form :id="form" @submit.prevent="made && emit('take', made)">
+      <ElSelect v-model="name" filterable aria-label="What of the line" data-test="condition-of">
+        <Option value="" disabled label="What of the line?" />
+        <Option v-for="each in all" :key="each.name" :value="each.name" :label="dayName(each.name)" />
       </ElSelect>
-      <span v-if="way === 'between'" class="bounds">
-        <ElInput v-model="least" placeholder="at least" aria-label="At least" data-test="condition-least" />
-        and
-        <ElInput v-model="most" placeholder="at most" aria-label="At most" data-test="condition-most" />
-      </span>
-      <template v-if="way === 'before' || way === 'on' || way === 'after'">
-        <ElSelect v-model="other" aria-label="Held against" data-test="condition-other">
-          <Option v-for="[key, label] in others" :key="key" :value="key!" :label="label!" />
+      <template v-if="about">
+        <ElSelect v-model="way" aria-label="How it is held" data-test="condition-way">
+          <Option v-for="[key, label] in ways" :key="key" :value="key" :label="label" />
         </ElSelect>
-        <ElCheckbox v-model="orBlank" data-test="condition-or-blank">or blank</ElCheckbox>
+        <span v-if="way === 'between'" class="bounds">
+          <ElInput v-model="least" placeholder="at least" aria-label="At least" data-test="condition-least" />
+          and
+          <ElInput v-model="most" placeholder="at most" aria-label="At most" data-test="condition-most" />
+        </span>
+        <template v-if="way === 'before' || way === 'on' || way === 'after'">
+          <ElSelect v-model="other" aria-label="Held against" data-test="condition-other">
+            <Option v-for="[key, label] in others" :key="key" :value="key!" :label="label!" />
+          </ElSelect>
+          <ElCheckbox v-model="orBlank" data-test="condition-or-blank">or blank</ElCheckbox>
+        </template>
+        <template v-if="way === 'begins' || way === 'contains' || way === 'equals'">
+          <ElInput v-model="text" placeholder="text" aria-label="Text" data-test="condition-text" />
+          <ElCheckbox v-model="exclude">all but these</ElCheckbox>
+        </template>
       </template>
-      <ElSelect
-        v-if="way === 'within'"
-        v-model="grain"
-        aria-label="Within which days"
-        data-test="condition-grain"
-      >
-        <Option
-          v-for="each in ['week', 'month', 'quarter', 'half_year', 'year'] as const"
-          :key="each"
-          :value="each"
-          :label="`the ${GRAINS[each]} to date`"
-        />
-      </ElSelect>
-      <template v-if="way === 'begins' || way === 'contains' || way === 'equals'">
-        <ElInput v-model="text" placeholder="text" aria-label="Text" data-test="condition-text" />
-        <ElCheckbox v-model="exclude">all but these</ElCheckbox>
-      </template>
-      <ElButton type="primary" native-type="submit" :disabled="!made" data-test="take-condition"
-        >Take it</ElButton
-      >
+    </form>
+    <!-- It has forms of its own. -->
+    <template v-if="about === 'day' && way === 'within'">
+      <span data-test="condition-window">the {{ windowName(window) }}</span>
+      <WindowChoice
+        :window="window"
+        :as-of="statement.as_of.kind === 'pinned' ? statement.as_of.day : null"
+        :statement="statement"
+        :ledger="ledger"
+        @take="(taken) => (window = taken)"
+      />
     </template>
+    <ElButton
+      v-if="about"
+      type="primary"
+      native-type="submit"
+      :form="form"
+      :disabled="!made"
+      data-test="take-condition"
+      >Take it</ElButton
+    >
     <ElButton v-if="condition" link data-test="remove" @click="emit('remove')"
       >Remove this condition</ElButton
     >
-  </form>
+  </div>
 </template>
 
 <style scoped>
-.condition {
+.condition,
+.condition > form {
   display: grid;
   gap: 8px;
-  width: 300px;
+  min-width: 300px;
   justify-items: start;
 }
-.condition > :deep(.el-select),
-.condition > :deep(.el-input) {
+.condition > form > :deep(.el-select),
+.condition > form > :deep(.el-input) {
   width: 100%;
 }
 .bounds {

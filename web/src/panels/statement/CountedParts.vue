@@ -57,6 +57,7 @@ const days = computed(() => [
     >
       <template #default="{ close }">
         <ConditionChoice
+          :statement="statement"
           :ledger="ledger"
           :condition="condition"
           @take="(next) => (emit('change', setCondition(statement, at, next)), close())"
@@ -68,6 +69,7 @@ const days = computed(() => [
   <Part name="add-condition" label="+ lines with" adds>
     <template #default="{ close }">
       <ConditionChoice
+        :statement="statement"
         :ledger="ledger"
         :condition="null"
         @take="(next) => (emit('change', setCondition(statement, null, next)), close())"

@@ -101,7 +101,7 @@ function complete(grain: string): void {
     <ElTabPane label="Typed" name="typed">
       <TypedWindow :window="window" :statement="statement" :day="day" @take="(next) => emit('take', next)" />
     </ElTabPane>
-    <ElTabPane label="As of" name="as_of"><slot /></ElTabPane>
+    <ElTabPane v-if="$slots.default" label="As of" name="as_of"><slot /></ElTabPane>
   </ElTabs>
 </template>
 
