@@ -118,6 +118,24 @@ def test_a_second_amount_is_no_cost_and_a_later_day_not_the_one_that_counts(
     assert mapping is not None and " ".join(each.role for each in mapping.columns) == roles
 
 
+def test_a_ledger_has_many_of_them_and_says_when_there_are_too_many(office: Office, ledger: str, csv_file: Write) -> None:
+    taxes = [f"tax {number}" for number in range(120)]
+    line = ",".join(["2026-02-03", "5.00", *(f"{number}.25" for number in range(120))])
+    post_files(
+        office, stage_files(office, ledger, [csv_file("t.csv", ",".join(["date", "amount", *taxes]), line, line)]).id, quiet
+    )
+    assert total(office, ledger, "tax_0") == Fraction("0.5") and total(office, ledger, "tax_119") == Fraction("238.5")
+    fees = [f"fee {number}" for number in range(90)]
+    line = ",".join(["2026-02-04", "5.00", *(f"{number}.25" for number in range(90))])
+    more = stage_files(office, ledger, [csv_file("f.csv", ",".join(["date", "amount", *fees]), line)])
+    check = check_files(office, more.id, quiet)
+    many = "The ledger would have 210 figures and days of its own; it can have 200: leave some columns out."
+    assert not check.ready and many in check.files[0].blocking
+    with pytest.raises(RefusedError, match="leave some columns out"):
+        post_files(office, more.id, quiet)
+    assert total(office, ledger, "tax_119") == Fraction("238.5")
+
+
 def test_further_figures_are_measures_with_both_sides(office: Office, ledger: str, csv_file: Write) -> None:
     staging = stage_files(office, ledger, [csv_file("s.csv", HEADER, *LINES)])
     check = check_files(office, staging.id, quiet).files[0]

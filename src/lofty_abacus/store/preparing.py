@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from sqlalchemy import Connection, Engine, select
 
 from lofty_abacus.actions.errors import RefusedError
-from lofty_abacus.actions.records import MOST_DIMENSIONS, PostedFile
+from lofty_abacus.actions.records import MOST_DIMENSIONS, MOST_OWN, PostedFile
 from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, Role
 from lofty_abacus.store import line_tables, members
 from lofty_abacus.store.dimensions import chain_of, dimensions
@@ -25,8 +25,6 @@ from lofty_abacus.store.tables import dimension, ledger, level_member, line_colu
 _LOOKUP_ROLES = ("product", "customer", "rep", "region", "channel")
 _DESCRIBED = ("amount", "quantity", "cost")
 _KINDS: Mapping[Role, Kind] = {"further_amount": "amount", "further_quantity": "quantity", "further_day": "day"}
-#: Figures and days that a ledger can have of its own.
-MOST_OWN = 40
 
 
 @contextmanager
@@ -106,7 +104,8 @@ def _own_columns(
             found[use.name] = replace(before, decimals=max(before.decimals, decimals))
     if len(known | found) > MOST_OWN:
         raise RefusedError(
-            f"A ledger can have {MOST_OWN} figures and days of its own. Leave some columns out. Nothing was posted."
+            f"The ledger would have {len(known | found)} figures and days of its own: it can have {MOST_OWN}."
+            " Leave some columns out. Nothing was posted."
         )
     return list(found.values())
 

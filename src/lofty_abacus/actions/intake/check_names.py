@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from lofty_abacus.actions.intake.checks import Finding, MemberFound
 from lofty_abacus.actions.intake.staged_lines import Content
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.records import MOST_DIMENSIONS, LedgerRecord
+from lofty_abacus.actions.records import MOST_DIMENSIONS, MOST_OWN, LedgerRecord
 from lofty_abacus.ingest.lines_of_file import LinesOfFile
-from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, plain_name
+from lofty_abacus.ingest.mapping import FURTHER, LINE_DIMENSIONS, plain_name
 from lofty_abacus.ingest.staged import StagedLookup
 
 #: Members of a finding that are shown.
@@ -27,9 +27,10 @@ class Named:
 
 
 def check_names(office: Office, record: LedgerRecord, contents: Sequence[Content]) -> Named:
-    """Names that are taken by another dimension, lookups whose keys stand on no line, and more dimensions than there can be."""
+    """Names that are taken by another dimension, lookups whose keys stand on no line, more columns than go."""
     facts = office.books.facts(record.id)
     owners: dict[str, str | None] = {each.name: each.of for each in facts.dimensions}
+    own = {each.name for each in facts.figures} | {each.name for each in facts.days}
     findings: list[list[Finding]] = [[] for _ in contents]
     blocking: list[list[str]] = [[] for _ in contents]
 
@@ -49,6 +50,8 @@ def check_names(office: Office, record: LedgerRecord, contents: Sequence[Content
             for use in content.mapping.columns:
                 if use.role in LINE_DIMENSIONS:
                     have(at, use.name, None)
+                elif use.role in FURTHER:
+                    own.add(use.name)
     lookups = [(at, each) for at, each in enumerate(contents) if isinstance(each, StagedLookup)]
     for at, lookup in _owners_first(lookups, owners):
         owners.setdefault(lookup.of, None)
@@ -65,6 +68,10 @@ def check_names(office: Office, record: LedgerRecord, contents: Sequence[Content
     if len(owners) > MOST_DIMENSIONS and contents:
         blocking[0].append(
             f"The ledger would have {len(owners)} dimensions and levels; it can have {MOST_DIMENSIONS}: leave some columns out."
+        )
+    if len(own) > MOST_OWN and contents:
+        blocking[0].append(
+            f"The ledger would have {len(own)} figures and days of its own; it can have {MOST_OWN}: leave some columns out."
         )
     return Named(findings, blocking)
 

@@ -13,6 +13,7 @@ from lofty_abacus.actions.records.ledgers import (
 )
 from lofty_abacus.actions.records.postings import (
     MOST_DIMENSIONS,
+    MOST_OWN,
     BatchRecord,
     GivenAmount,
     LineChange,
@@ -28,6 +29,7 @@ from lofty_abacus.actions.records.postings import (
 
 __all__ = [
     "MOST_DIMENSIONS",
+    "MOST_OWN",
     "BatchRecord",
     "Described",
     "EarlierStatement",

@@ -14,6 +14,8 @@ from lofty_abacus.ingest.staged import StagedLines, StagedLookup
 Progress = Callable[[str, int, int], None]
 #: Dimensions and levels that a ledger can have.
 MOST_DIMENSIONS = 200
+#: Figures and days of its own that a ledger can have: the database has room for about a thousand columns of a line in all.
+MOST_OWN = 200
 
 
 @dataclass(frozen=True)

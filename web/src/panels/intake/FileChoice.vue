@@ -63,6 +63,7 @@ const file = computed(() => props.files[shown.value] ?? props.files[0]);
 }
 small {
   display: block;
+  margin: 0;
   color: var(--quiet);
   font-weight: 400;
 }

@@ -126,6 +126,7 @@ const asksSign = computed(() => props.mapping.kind === "returns" || has("marker"
   margin-bottom: 6px;
 }
 .about label {
+  white-space: nowrap;
   display: inline-flex;
   gap: 6px;
   align-items: center;
