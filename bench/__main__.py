@@ -10,6 +10,7 @@ from pathlib import Path
 import click
 
 from bench import (
+    against_table,
     brief_table,
     crowd_table,
     growth_table,
@@ -41,6 +42,7 @@ GIGABYTES_FOR_50 = 14
 @click.option("--lists/--no-lists", default=True, show_default=True, help="Whether long lists are measured.")
 @click.option("--growth-lines", default=0, show_default=True, help="Only a ledger of so many lines that grows, on the real path.")
 @click.option("--kills", default=0, show_default=True, help="Only so many kills of the application and MariaDB at work.")
+@click.option("--against", type=click.Path(path_type=Path), help="Only the kernels, by turns with those of another checkout.")
 def main(
     millions: tuple[float, ...],
     intake_lines: int,
@@ -50,12 +52,16 @@ def main(
     in_a_row: int,
     kills: int,
     growth_lines: int,
+    against: Path | None,
     *,
     page: bool,
     lists: bool,
 ) -> None:
     """Print the tables."""
     click.echo(f"Lofty Abacus bench, {date.today().isoformat()}, {os.cpu_count()} cores\n")
+    if against:
+        click.echo(against_table.report(against))
+        return
     if crowd_seconds:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
             if crowd_lines:
