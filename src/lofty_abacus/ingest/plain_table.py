@@ -15,6 +15,7 @@ from typing import Any
 import numpy as np
 import pyarrow as pa
 
+from lofty_abacus.ingest.ahead import one_ahead
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.table import FileTable, TextColumn, TextTable
 
@@ -32,7 +33,7 @@ def write_table(file: FileTable, place: Path, progress: Callable[[int], None]) -
     schema = pa.schema([("rows", pa.int64()), *((f"{at}", _TEXT) for at in range(len(file.headers)))])
     try:
         with pa.OSFile(str(making), "wb") as out, pa.ipc.new_stream(out, schema) as stream:
-            for piece in file.pieces():
+            for piece in one_ahead(file.pieces()):
                 columns, changed = _columns_of(piece)
                 composed += changed
                 batch = pa.record_batch([pa.array(piece.rows, pa.int64()), *columns], schema=schema)

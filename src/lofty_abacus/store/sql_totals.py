@@ -31,19 +31,22 @@ from lofty_abacus.core.grouping.request import (
     needed_to_read,
 )
 from lofty_abacus.core.lines import BLANK, DAY, NOT_MAPPED
-from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
+from lofty_abacus.core.measures.sums import LineSum, Quantity
 from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.money import decimal_text
 from lofty_abacus.core.windows.ranges import DaySet
 from lofty_abacus.store.dimensions import Numbered, chain_of, dimensions
 from lofty_abacus.store.engine import ChangedMeanwhileError, snapshot
 from lofty_abacus.store.exclusions import condition_at
+from lofty_abacus.store.interruptible import rows_of
 from lofty_abacus.store.ledgers import active_batches
 from lofty_abacus.store.level_entries import chained_history, write_history
 from lofty_abacus.store.line_tables import code_column, counted_lines, date_column, figure_column, line_table
 from lofty_abacus.store.tables import ledger
 
 TRIES = 20
+#: Windows that are added up in one reading of the lines.
+AT_ONCE = 8
 
 
 class SqlTotals:
@@ -86,38 +89,47 @@ class SqlTotals:
         wanted = sorted(request.quantities | {LineSum("lines", "all")}, key=repr)
         for _ in range(TRIES):
             with suppress(ChangedMeanwhileError), snapshot(self._engine) as connection:
-                found = [self._window(connection, window, request.filters, wanted) for window in request.windows]
+                found: list[dict[Quantity, int]] = []
+                for at in range(0, len(request.windows), AT_ONCE):
+                    found += self._windows(connection, request.windows[at : at + AT_ONCE], request.filters, wanted)
                 values = {
                     each: np.array([[window[each]] for window in found], np.object_).reshape(len(found), 1) for each in wanted
                 }
                 return [LevelTotals(np.zeros((1, 0), np.int32), values)]
         raise RecordsError("Postings change the ledger's columns just now: try again in a moment.")
 
-    def _window(
-        self, connection: Connection, days: DaySet, filters: Sequence[Filter], wanted: Sequence[Quantity]
-    ) -> dict[Quantity, int]:
-        sums = [each for each in wanted if isinstance(each, LineSum)]
+    def _windows(
+        self, connection: Connection, windows: Sequence[DaySet], filters: Sequence[Filter], wanted: Sequence[Quantity]
+    ) -> list[dict[Quantity, int]]:
+        """The totals of some windows, from one reading of the lines."""
         found = dimensions(connection, self._ledger_id, self._version)
+        date = _date(self._day)
         members = [each for each in filters if isinstance(each, MemberFilter)]
-        where, values = _where(days, members, found, self._levels_at, _date(self._day))
+        values: dict[str, Any] = {}
+        within = [_within(days, date, at, values) for at, days in enumerate(windows)]
         conditions = [_condition(each, self._scales) for each in filters if not isinstance(each, (MemberFilter, PathFilter))]
-        where = " AND ".join([where, *conditions])
+        where = " AND ".join([f"({' OR '.join(within)})", *_members(members, found, self._levels_at, date), *conditions])
         source, levels = counted_lines(self._ledger_id), "level_member"
         if self._version != connection.execute(select(ledger.c.version).where(ledger.c.id == self._ledger_id)).scalar_one():
             source, levels = f"{line_table(self._ledger_id)} l", "level_then"
             batches = ", ".join(str(each["id"]) for each in active_batches(connection, self._ledger_id, self._version)) or "0"
             where += f" AND l.batch_id IN ({batches}){condition_at(connection, self._ledger_id, self._version)}"
             _write_levels(connection, found, {each.dimension for each in members}, self._version)
-        where = where.format(levels=levels)
-        columns = ", ".join(map(_sum, sums))
-        row = connection.execute(text(f"SELECT {columns} FROM {source} WHERE {where}"), values).one()
-        told: dict[Quantity, int] = {
-            each: int(Fraction(value or 0) * 10 ** self._scales.of(each)) for each, value in zip(sums, row, strict=True)
-        }
-        for each in wanted:
-            if isinstance(each, DistinctIds):
-                told[each] = _distinct(connection, source, where, values, self._roles[each.role])
-        return told
+        columns = [self._column_for(each, inside) for inside in within for each in wanted]
+        query = text(f"SELECT {', '.join(columns)} FROM {source} WHERE {where.format(levels=levels)}")
+        [row] = rows_of(connection, query, values)
+        numbers = iter(row)
+        return [{each: self._exactly(each, next(numbers)) for each in wanted} for _ in windows]
+
+    def _column_for(self, quantity: Quantity, within: str) -> str:
+        """What MariaDB is asked for of a quantity in a window."""
+        if isinstance(quantity, LineSum):
+            return _sum(quantity, within)
+        column = f"l.{code_column(self._roles[quantity.role])}"
+        return f"COUNT(DISTINCT CASE WHEN {within} AND l.is_return = 0 AND {column} <> 0 THEN {column} END)"
+
+    def _exactly(self, quantity: Quantity, value: Any) -> int:
+        return int(Fraction(value or 0) * 10 ** self._scales.of(quantity)) if isinstance(quantity, LineSum) else int(value)
 
 
 def _write_levels(connection: Connection, found: Numbered, named: set[str], version: int) -> None:
@@ -128,13 +140,13 @@ def _write_levels(connection: Connection, found: Numbered, named: set[str], vers
             write_history(connection, "level_then", number, chained_history(connection, found, each.name, version))
 
 
-def _sum(quantity: LineSum) -> str:
-    """A sum over the lines of its side that have what it needs, as MariaDB adds it up."""
+def _sum(quantity: LineSum, within: str) -> str:
+    """A sum over the lines within some days, of its side, that have what it needs, as MariaDB adds it up."""
     column = "1" if quantity.column == "lines" else _column(quantity.column)
-    conditions = [f"{_column(name)} IS NOT NULL" for name in quantity.given]
+    conditions = [within, *(f"{_column(name)} IS NOT NULL" for name in quantity.given)]
     if quantity.side != "all":
         conditions.append(f"is_return = {int(quantity.side == 'return')}")
-    return f"SUM(CASE WHEN {' AND '.join(conditions) or 'TRUE'} THEN {column} END)"
+    return f"SUM(CASE WHEN {' AND '.join(conditions)} THEN {column} END)"
 
 
 def _column(figure: str) -> str:
@@ -171,28 +183,25 @@ def _condition(each: LineFilter, scales: Scales) -> str:
 _SIGNS = {"before": "<", "on": "=", "after": ">"}
 
 
-def _distinct(connection: Connection, source: str, where: str, values: dict[str, Any], name: str) -> int:
-    column = code_column(name)
-    query = f"SELECT COUNT(DISTINCT l.{column}) FROM {source} WHERE {where} AND l.is_return = 0 AND l.{column} <> 0"
-    return int(connection.execute(text(query), values).scalar_one())
-
-
-def _where(
-    days: DaySet, filters: Sequence[MemberFilter], found: Numbered, levels_at: int | None, date: str
-) -> tuple[str, dict[str, Any]]:
-    """A condition with a place for the table of levels, and its values."""
-    values: dict[str, Any] = {}
+def _within(days: DaySet, date: str, window: int, values: dict[str, Any]) -> str:
+    """A condition for the days of a window, whose bounds are put into `values`."""
     ranges = []
     for at, each in enumerate(days.ranges):
-        ranges.append(f"{date} BETWEEN :first{at} AND :last{at}")
-        values |= {f"first{at}": each.first, f"last{at}": each.last}
-    parts = [f"({' OR '.join(ranges)})" if ranges else "FALSE"]
+        first, last = f"first{window}_{at}", f"last{window}_{at}"
+        ranges.append(f"{date} BETWEEN :{first} AND :{last}")
+        values |= {first: each.first, last: each.last}
+    return f"({' OR '.join(ranges)})" if ranges else "FALSE"
+
+
+def _members(filters: Sequence[MemberFilter], found: Numbered, levels_at: int | None, date: str) -> list[str]:
+    """Conditions on members, with a place for the table of levels."""
+    parts = []
     numbers = {each.name: number for number, each in found}
     for one in filters:
         codes = ", ".join(map(str, sorted(one.codes))) or "NULL"
         chain = chain_of(found, one.dimension)
         parts.append(f"{_code(one, numbers[one.dimension], chain[-1] if chain else None, levels_at, date)} IN ({codes})")
-    return " AND ".join(parts), values
+    return parts
 
 
 def _code(one: MemberFilter, level_id: int, of: str | None, levels_at: int | None, date: str) -> str:

@@ -7,6 +7,7 @@ import hashlib
 import os
 import shutil
 from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -271,9 +272,16 @@ def _known(office: Office, ledger: str) -> _Known:
 
 
 def _taken_in(name: str, place: Path, known: _Known, progress: Progress) -> _Taken:
+    # The file is hashed while another process reads it.
+    with ThreadPoolExecutor(1, thread_name_prefix="hash") as pool:
+        file_hash = pool.submit(_hash_of, place)
+        taken = _read_in(_Taken(name, place, "", None), known, progress, None)
+        return replace(taken, file_hash=file_hash.result())
+
+
+def _hash_of(place: Path) -> str:
     with place.open("rb") as file:
-        file_hash = hashlib.file_digest(file, "sha256").hexdigest()
-    return _read_in(_Taken(name, place, file_hash, None), known, progress, None)
+        return hashlib.file_digest(file, "sha256").hexdigest()
 
 
 def _read_in(taken: _Taken, known: _Known, progress: Progress, reading: Reading | None) -> _Taken:
