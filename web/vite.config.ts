@@ -2,11 +2,38 @@ import { fileURLToPath } from "node:url";
 import vue from "@vitejs/plugin-vue";
 import Components from "unplugin-vue-components/vite";
 import { ElementPlusResolver } from "unplugin-vue-components/resolvers";
+import type { HtmlTagDescriptor, Plugin } from "vite";
 import { defineConfig } from "vitest/config";
+
+/** The page that most addresses lead to, fetched beside the application, not when that has been read. */
+const FIRST_PAGE = "/pages/FiguresPage.vue";
+
+/** Links to a page and to what it imports, in the document that the application begins with. */
+function fetchedAtOnce(page: string): Plugin {
+  return {
+    name: "fetched-at-once",
+    transformIndexHtml: {
+      order: "post",
+      handler(html, { bundle }): HtmlTagDescriptor[] {
+        const chunks = Object.values(bundle ?? {}).filter((each) => each.type === "chunk");
+        const first = chunks.find((each) => each.facadeModuleId?.endsWith(page));
+        const files = first ? [first.fileName, ...first.imports] : [];
+        return files
+          .filter((file) => !html.includes(file))
+          .map((file) => ({
+            tag: "link",
+            attrs: { rel: "modulepreload", crossorigin: true, href: `/${file}` },
+            injectTo: "head",
+          }));
+      },
+    },
+  };
+}
 
 export default defineConfig({
   plugins: [
     vue(),
+    fetchedAtOnce(FIRST_PAGE),
     // Components of the set are registered where they are used; parts of our own are imported by hand.
     Components({
       dirs: [],

@@ -69,6 +69,8 @@ from lofty_abacus.wiring import now, open_office, posting_mail, private_folders,
 ROOT = Path(__file__).resolve().parents[2]
 #: Seconds that requests have to end in good order, and after which the process is ended whatever it does.
 GRACE_SECONDS, LAST_SECONDS = 5, 20.0
+#: Seconds that a question, and the start, wait for the lines of a large ledger, which are read once after they were posted.
+READING_SECONDS = 10.0
 _EXPECTED = (ActionError, CoreError, ServerError, SettingsError, MappingError, UnreadableFileError, OSError)
 
 
@@ -92,7 +94,7 @@ def start(port: int | None) -> None:
     if port is not None:
         settings = replace(settings, port=port)
     _refuse_taken(settings.port)
-    with open_office(settings, _say) as bare, posting_mail(bare, settings) as office:
+    with open_office(settings, _say, READING_SECONDS) as bare, posting_mail(bare, settings) as office:
         _heed()
         if not has_demo(office):
             _say("Loading the demo ledger")

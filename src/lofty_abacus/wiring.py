@@ -47,8 +47,12 @@ _PASSING = (ActionError, ServerError, OSError)
 
 
 @contextmanager
-def open_office(settings: Settings, say: Callable[[str], None] = lambda _: None) -> Iterator[Office]:
+def open_office(
+    settings: Settings, say: Callable[[str], None] = lambda _: None, longest_reading: float | None = None
+) -> Iterator[Office]:
     """The office on the private MariaDB, which is started or adopted, and stopped by the last command that uses it.
+
+    longest_reading: seconds that a question waits for lines that nobody has read yet; None: as long as it takes.
 
     A MariaDB that dies meanwhile is started again. Before tables are changed by a newer version a backup is taken.
     Raises ServerError.
@@ -67,6 +71,7 @@ def open_office(settings: Settings, say: Callable[[str], None] = lambda _: None)
             now,
             lambda: backing_up.back_up(running.url, settings.mariadb, place, backing_up.BEFORE_UPGRADE, now()),
         )
+        books.longest_reading = longest_reading
         stack.callback(books.close)
         stack.enter_context(again_and_again("columns", VERIFY_SECONDS, books.verify_columns, passing=_PASSING))
         yield Office(

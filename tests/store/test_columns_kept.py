@@ -13,7 +13,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from lofty_abacus.actions.errors import ActionError
+from lofty_abacus.actions.errors import ActionError, NotReadyError
 from lofty_abacus.actions.figures.answer_statement import answer_statement
 from lofty_abacus.actions.figures.check_table import check_table
 from lofty_abacus.actions.intake.post_files import post_files
@@ -23,8 +23,11 @@ from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch as restore
 from lofty_abacus.actions.ledgers.withdraw_batch import withdraw_batch as withdraw
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import Described, LineChange, NewLedger
+from lofty_abacus.api.asking import GoneError
+from lofty_abacus.api.failures import failure_of
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.grouping.source import ColumnsSource
+from lofty_abacus.core.patience import heeding
 from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.store import columns_cache
@@ -255,6 +258,38 @@ def test_readers_get_the_newest_version_that_is_ready_while_the_next_is_made(
     posting.join(60)
     found = answer_statement(office, ledger, NET, Opened())
     assert (found.version, found.total.cells[0].value) == (2, "5.00"), "whoever posted reads what was posted"
+
+
+def test_a_ledger_that_is_read_for_long_is_told_as_such_and_goes_on_being_read(
+    office: Office, ledger: str, csv_file: Write, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    assert isinstance(office.books, MariaDbBooks)
+    post(office, ledger, csv_file, 0)
+    # As after a large import by the command line, or a restart with other files: nobody has read its lines yet.
+    office.books._cache.forget(office.books.ledger(ledger).id)
+    slow, read, real = threading.Event(), [], columns_cache.read_segments
+
+    def reading(url: str, ledger_id: int, lines: VersionLines, wanted: Sequence[Stretch], home: Path) -> None:
+        read.append(ledger_id)
+        assert slow.wait(60)
+        real(url, ledger_id, lines, wanted, home)
+
+    monkeypatch.setattr(columns_cache, "read_segments", reading)
+    monkeypatch.setattr(office.books, "longest_reading", 0.3)
+    for _ in range(2):
+        with pytest.raises(NotReadyError, match=f"The 2 lines of {ledger} are being read.*Ask again"):
+            total(office, ledger)
+    assert failure_of(NotReadyError(ledger, 2))[0] == 503
+    # Whoever goes meanwhile is let go at once, not when it is told.
+    monkeypatch.setattr(office.books, "longest_reading", 60)
+    with pytest.raises(GoneError), heeding(_gone):
+        total(office, ledger)
+    slow.set()
+    assert total(office, ledger) == "2.00" and len(read) == 1, "it was read once, whoever asked"
+
+
+def _gone() -> None:
+    raise GoneError
 
 
 def test_one_ledgers_building_stops_no_other(

@@ -13,7 +13,9 @@ const NOW = column("net_sales.0.value");
 const STATEMENT = whole({ measures: [{ measure: "net_sales" }] } as Partial<Statement>);
 const REFUSED = { kind: "question", message: "that cannot be answered", part: "rows", way_out: null };
 const AGREES = { agrees: true, lines: 3, totals: [], not_checked: [], over_all_days: null };
+const AWAY = { kind: "away", message: "lines are being read", part: null, way_out: null };
 let refuses = false;
+let isAway = false;
 
 function asked(rows: string[]): View {
   const question = { ledger: "L", statement: { ...STATEMENT, rows }, opened: { depth: 1, paths: [] } };
@@ -21,10 +23,11 @@ function asked(rows: string[]): View {
 }
 
 beforeEach(() => {
-  refuses = false;
+  refuses = isAway = false;
   serveAtOnce((url) => {
     if (url.startsWith("/api/checks")) return [AGREES];
     if (url.startsWith("/api/tellings")) return [{ windows: [], parts: [], conventions: [], refusals: [] }];
+    if (isAway) return [AWAY, 503];
     return refuses ? [REFUSED, 422] : [answer([NOW], [row(["N"], ["4.50"])], row([], ["8.25"]))];
   });
 });
@@ -53,4 +56,21 @@ it("forgets the refusal when what it was about has gone", async () => {
   expect([sheet.failure, sheet.outdated]).toEqual([null, false]);
   expect(sheet.answered?.rows).toEqual(["region", "rep"]);
   await vi.waitFor(() => expect(sheet.check?.agrees).toBe(true));
+});
+
+it("is asked again by itself while lines are being read", async () => {
+  vi.useFakeTimers();
+  try {
+    const sheet = createSheet();
+    isAway = true;
+    await sheet.show(asked(["region"]), 1);
+    await vi.advanceTimersByTimeAsync(3_000);
+    expect([sheet.failure?.message, sheet.answer]).toEqual(["lines are being read", null]);
+    isAway = false;
+    await vi.advanceTimersByTimeAsync(3_000);
+    expect([sheet.failure, sheet.answer?.total.cells[0]?.value]).toEqual([null, "8.25"]);
+    sheet.leave();
+  } finally {
+    vi.useRealTimers();
+  }
 });

@@ -7,6 +7,7 @@ ActionError
 ├── RefusedError         a posting that the ledger's rules refuse; nothing was changed (the asker's to mend)
 └── RecordsError         records could not be read or written (ours to mend)
     ├── UnreachableError     the database does not answer
+    ├── NotReadyError        a ledger's lines are still being read
     └── FullDiskError        the disk has no room left (the machine's owner's to mend)
 """
 
@@ -45,6 +46,15 @@ class UnreachableError(RecordsError):
 
     def __init__(self) -> None:
         super().__init__("The database is being started again; no posted line is lost. Ask again in a moment.")
+
+
+class NotReadyError(RecordsError):
+    """The lines of a ledger are being read for the first time since they were posted."""
+
+    def __init__(self, ledger: str, lines: int) -> None:
+        super().__init__(
+            f"The {lines:,} lines of {ledger} are being read, as is done once after so many are posted. Ask again in a moment."
+        )
 
 
 class FullDiskError(RecordsError):

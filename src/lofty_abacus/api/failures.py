@@ -20,6 +20,7 @@ from lofty_abacus.actions.errors import (
     FullDiskError,
     NameTakenError,
     NotFoundError,
+    NotReadyError,
     RecordsError,
     RefusedError,
     StoppedError,
@@ -47,6 +48,7 @@ STATUS: tuple[tuple[type[Exception], int, str], ...] = (
     (BrokenOffError, 409, "stopped"),
     (GoneError, 499, "stopped"),
     (UnreachableError, 503, "away"),
+    (NotReadyError, 503, "away"),
     (FullDiskError, 507, "full"),
     (RecordsError, 500, "ours"),
 )
@@ -89,7 +91,7 @@ RESPONSES: dict[int | str, dict[str, Any]] = {
         "description": "A field or a part of the statement makes no sense; `part` names it, `way_out` says what would.",
     },
     500: {**_SAID, "description": "Something went wrong on our side; the message has the number under which the log tells it."},
-    503: {**_SAID, "description": "The database is being started again: ask again in a moment."},
+    503: {**_SAID, "description": "The database is being started again, or lines are being read: ask again in a moment."},
 }
 
 

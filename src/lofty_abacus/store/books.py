@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable, Collection, Sequence
 from datetime import UTC, date, datetime
 from pathlib import Path
 
 from sqlalchemy import Engine
 
-from lofty_abacus.actions.errors import RecordsError
+from lofty_abacus.actions.errors import NotReadyError, RecordsError
 from lofty_abacus.actions.ports.figures import OpenedLedger
 from lofty_abacus.actions.records import (
     BatchRecord,
@@ -33,6 +34,7 @@ from lofty_abacus.actions.records import (
     VersionRecord,
 )
 from lofty_abacus.core.grouping.blocks import ALONE, Workers
+from lofty_abacus.core.patience import heed
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.store import (
     backing_up,
@@ -57,10 +59,12 @@ from lofty_abacus.store.known_facts import KnownFacts
 from lofty_abacus.store.outbox import MariaDbOutbox
 from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.sql_totals import SqlTotals
-from lofty_abacus.store.version_lines import posted_control
+from lofty_abacus.store.version_lines import Control, posted_control
 
 #: How long a reader waits for the newest version before the one before it is read.
 PATIENCE_SECONDS = 0.1
+#: How long it is waited, in one go, for lines that nobody has read yet.
+LOOK_SECONDS = 0.2
 #: How long whoever made a version waits until it can be read.
 READY_SECONDS = 60.0
 
@@ -70,6 +74,8 @@ class MariaDbBooks:
 
     def __init__(self, url: str, columns: Path, now: Callable[[], datetime], workers: Workers = ALONE) -> None:
         """The tables are those of this build (`wiring.open_books`). now: the clock, in any zone; workers: who adds lines up."""
+        #: How long a question waits for lines that nobody has read yet; without end where it is None.
+        self.longest_reading: float | None = None
         self.engine: Engine = connect(url)
         self._now = now
         self._cache = ColumnsCache(self.engine, url, columns, workers)
@@ -150,8 +156,19 @@ class MariaDbBooks:
             if ready and earlier and not self._cache.opens_within(record.id, known.control, PATIENCE_SECONDS):
                 record, known = self._facts.opened(name, ready.version)
         control = known.control
+        self._wait_for_lines(record, control)
         source = self._cache.part(record.id, control, without) if without else self._cache.source(record.id, control)
         return OpenedLedger(record, known.facts, len(source), source)
+
+    def _wait_for_lines(self, record: LedgerRecord, control: Control) -> None:
+        """Until the lines of a version can be asked; they go on being read where nobody waits. Raises NotReadyError."""
+        if self.longest_reading is None:
+            return
+        until = time.monotonic() + self.longest_reading
+        while not self._cache.opens_within(record.id, control, LOOK_SECONDS):
+            heed()
+            if time.monotonic() > until:
+                raise NotReadyError(record.name, control.lines)
 
     def verify_columns(self, ledger_id: int | None = None) -> int:
         """Read again what is kept of lines beside the record; what was changed is made anew. How many versions there were."""

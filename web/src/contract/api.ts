@@ -6649,7 +6649,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6727,7 +6727,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6802,7 +6802,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6880,7 +6880,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -6956,7 +6956,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7032,7 +7032,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7108,7 +7108,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7186,7 +7186,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7262,7 +7262,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7340,7 +7340,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7416,7 +7416,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7490,7 +7490,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7564,7 +7564,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7644,7 +7644,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7720,7 +7720,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7796,7 +7796,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7870,7 +7870,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -7948,7 +7948,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8026,7 +8026,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8104,7 +8104,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8182,7 +8182,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8260,7 +8260,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8338,7 +8338,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8438,7 +8438,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8515,7 +8515,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8595,7 +8595,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8671,7 +8671,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8747,7 +8747,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8823,7 +8823,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8899,7 +8899,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -8975,7 +8975,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9051,7 +9051,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9127,7 +9127,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9205,7 +9205,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9283,7 +9283,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9361,7 +9361,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9437,7 +9437,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9515,7 +9515,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9592,7 +9592,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9668,7 +9668,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9746,7 +9746,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9821,7 +9821,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9897,7 +9897,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -9976,7 +9976,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10052,7 +10052,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10130,7 +10130,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10206,7 +10206,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10284,7 +10284,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10360,7 +10360,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10438,7 +10438,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10513,7 +10513,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10589,7 +10589,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10665,7 +10665,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10743,7 +10743,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10817,7 +10817,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10895,7 +10895,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -10969,7 +10969,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11047,7 +11047,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11123,7 +11123,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11200,7 +11200,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11276,7 +11276,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11350,7 +11350,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11428,7 +11428,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11506,7 +11506,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11584,7 +11584,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11662,7 +11662,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11740,7 +11740,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11816,7 +11816,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11894,7 +11894,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -11972,7 +11972,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12048,7 +12048,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12129,7 +12129,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12205,7 +12205,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12279,7 +12279,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12355,7 +12355,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12435,7 +12435,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12515,7 +12515,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12595,7 +12595,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12672,7 +12672,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12747,7 +12747,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12827,7 +12827,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12907,7 +12907,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -12987,7 +12987,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13067,7 +13067,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13147,7 +13147,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;
@@ -13225,7 +13225,7 @@ export interface operations {
                     "application/json": components["schemas"]["Failure"];
                 };
             };
-            /** @description The database is being started again: ask again in a moment. */
+            /** @description The database is being started again, or lines are being read: ask again in a moment. */
             503: {
                 headers: {
                     [name: string]: unknown;

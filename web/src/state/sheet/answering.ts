@@ -11,6 +11,8 @@ import { Refusal } from "@/server/http";
 const PAUSE = { least: 150, most: 1500, linesEach: 10_000 };
 /** Milliseconds after which the newest version is asked for again, where it was not ready. */
 const NOT_READY = 700;
+/** Milliseconds after which it is asked again, where the application is away or still reads the lines. */
+const AWAY = 3_000;
 /** Milliseconds that an answer waits for its words, which are drawn before it. */
 const WORDS_FIRST = 60;
 
@@ -48,6 +50,11 @@ export function useAnswering() {
     asking = new AbortController();
     loading.value = true;
     const mine = asking;
+    const askAgain = (later: number): void => {
+      setTimeout(() => {
+        if (!mine.signal.aborted) void ask(question, version, { anew: true, after: Promise.resolve() });
+      }, later);
+    };
     try {
       const coming = server.answer({ ...question, fill: FIRST_ROWS }, version, mine.signal, anew);
       // Both are asked at once; what comes first in the end is told first: the words, unless they take too long.
@@ -61,14 +68,12 @@ export function useAnswering() {
       const pause = Math.min(Math.max(PAUSE.least, answer.value.posted_lines / PAUSE.linesEach), PAUSE.most);
       void compare({ ...question, version: answer.value.version }, pause || PAUSE.least, mine.signal);
       // The version that was just posted is being made ready: the one before it is read meanwhile.
-      if (answer.value.version < version)
-        setTimeout(() => {
-          if (!mine.signal.aborted) void ask(question, version, { anew: true, after: Promise.resolve() });
-        }, NOT_READY);
+      if (answer.value.version < version) askAgain(NOT_READY);
     } catch (error) {
       if (mine.signal.aborted || !(error instanceof Refusal)) return;
       failure.value = error.failure;
       check.value = null;
+      if (error.failure.kind === "away") askAgain(AWAY);
     } finally {
       if (mine === asking) loading.value = false;
     }
