@@ -8,7 +8,7 @@ import { defineConfig } from "vitest/config";
 /** The page that most addresses lead to, fetched beside the application, not when that has been read. */
 const FIRST_PAGE = "/pages/FiguresPage.vue";
 
-/** Links to a page and to what it imports, in the document that the application begins with. */
+/** Links to a page, to what it imports and to their styles, in the document that the application begins with. */
 function fetchedAtOnce(page: string): Plugin {
   return {
     name: "fetched-at-once",
@@ -17,14 +17,21 @@ function fetchedAtOnce(page: string): Plugin {
       handler(html, { bundle }): HtmlTagDescriptor[] {
         const chunks = Object.values(bundle ?? {}).filter((each) => each.type === "chunk");
         const first = chunks.find((each) => each.facadeModuleId?.endsWith(page));
-        const files = first ? [first.fileName, ...first.imports] : [];
-        return files
-          .filter((file) => !html.includes(file))
-          .map((file) => ({
-            tag: "link",
-            attrs: { rel: "modulepreload", crossorigin: true, href: `/${file}` },
-            injectTo: "head",
-          }));
+        const code = first ? [first.fileName, ...first.imports] : [];
+        const styles = chunks
+          .filter((each) => code.includes(each.fileName))
+          .flatMap((each) => [...(each.viteMetadata?.importedCss ?? [])]);
+        const link = (file: string, rel: string): HtmlTagDescriptor => ({
+          tag: "link",
+          attrs: { rel, crossorigin: true, href: `/${file}` },
+          injectTo: "head",
+        });
+        return [
+          ...code.filter((file) => !html.includes(file)).map((file) => link(file, "modulepreload")),
+          ...[...new Set(styles)]
+            .filter((file) => !html.includes(file))
+            .map((file) => link(file, "stylesheet")),
+        ];
       },
     },
   };

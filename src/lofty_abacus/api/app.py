@@ -5,9 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from fastapi import FastAPI, Request
-from fastapi.responses import FileResponse, Response
 from fastapi.routing import APIRoute
-from fastapi.staticfiles import StaticFiles
 from starlette.exceptions import HTTPException
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.middleware.trustedhost import TrustedHostMiddleware
@@ -18,6 +16,7 @@ from lofty_abacus.actions.work.jobs import Jobs
 from lofty_abacus.api import failures
 from lofty_abacus.api.asking import Questions
 from lofty_abacus.api.doors import Doors
+from lofty_abacus.api.front_end import serve_front_end
 from lofty_abacus.api.journal import Journal
 from lofty_abacus.api.routes import alerts, briefs, figures, intake, ledgers
 
@@ -67,18 +66,5 @@ def make_app(office: Office | None, web: Path | None) -> FastAPI:
         raise HTTPException(404, "There is no such address.")
 
     if web is not None and web.is_dir():
-        _serve(app, web)
+        serve_front_end(app, web)
     return app
-
-
-def _serve(app: FastAPI, web: Path) -> None:
-    """The front end; every address that is no file and no part of the API is one of its pages."""
-    app.mount("/assets", StaticFiles(directory=web / "assets"), name="assets")
-
-    files = {str(path.relative_to(web)): path for path in web.rglob("*") if path.is_file()}
-
-    @app.get("/{page:path}", include_in_schema=False)
-    def page(page: str) -> Response:
-        if page in files and page != "index.html":
-            return FileResponse(files[page])
-        return FileResponse(web / "index.html", headers={"Cache-Control": "no-cache"})

@@ -30,12 +30,12 @@ function named(name: string): { params: { query: { name: string } } } {
   return { params: { query: { name } } };
 }
 
-/** All ledgers, as they are now. */
-export function listLedgers(): Promise<LedgerListed[]> {
+/** All ledgers, as they are now, or as they were so many milliseconds ago. */
+export function listLedgers(before = 0): Promise<LedgerListed[]> {
   return queries.fetchQuery({
     queryKey: LIST,
     queryFn: () => given(client.GET("/api/ledgers")),
-    staleTime: 0,
+    staleTime: before,
   });
 }
 

@@ -16,6 +16,8 @@ import { forgetAnswers } from "@/server/queries";
 
 /** Milliseconds between looks for what others have posted. */
 const WATCH_EVERY = 2_000;
+/** Milliseconds for which a list that was asked for before its page is as good as a new one. */
+const JUST_NOW = 2_000;
 /** Ledgers that are offered in place of one that is not there. */
 const MOST_NEAR = 5;
 
@@ -49,7 +51,9 @@ export const useLedgers = defineStore("ledgers", () => {
 
   /** Open a ledger by name or number; the first one where none is named. Of one that is not there it is said so. */
   async function choose(text: string | null): Promise<void> {
-    if (!list.value.length || (text && !named(text))) await refresh();
+    // The application asks for them as soon as it begins, before any page is there.
+    if (!list.value.length) list.value = await server.listLedgers(JUST_NOW);
+    if (text && !named(text)) await refresh();
     const known = text ? named(text) : active.value[0];
     missing.value = text && !known ? text : "";
     open.value = known ? await server.describeLedger(known.name) : null;
