@@ -53,7 +53,7 @@ export const useLedgers = defineStore("ledgers", () => {
   async function choose(text: string | null): Promise<void> {
     // The application asks for them as soon as it begins, before any page is there.
     if (!list.value.length) list.value = await server.listLedgers(JUST_NOW);
-    if (text && !named(text)) await refresh();
+    else if (text && !named(text)) await refresh();
     const known = text ? named(text) : active.value[0];
     missing.value = text && !known ? text : "";
     open.value = known ? await server.describeLedger(known.name) : null;

@@ -59,7 +59,8 @@ export function useSteps(sheet: Sheet, bar: AddressBar, remembers = false) {
   async function take(): Promise<void> {
     const query = bar.query();
     const asked = query.ledger ?? null;
-    if (!ledgers.open || !asked || ledgers.named(asked)?.name !== ledgers.open.name)
+    // Where no ledger is named, the one that is open stays.
+    if (!ledgers.open || (asked && ledgers.named(asked)?.name !== ledgers.open.name))
       await ledgers.choose(asked);
     const found = viewed(query);
     const view = found && onPage(found);
