@@ -16,7 +16,7 @@ from lofty_abacus.core.statement.statement import ShownMeasure, Statement
 from lofty_abacus.core.windows.bases import Base, FixedBase, GivenBase, LedgerBase, PeriodBase, ShiftedBase
 from lofty_abacus.core.windows.current import CurrentWindow, Dates, LastPeriods, NamedPeriod, RunningPeriod, ToDate
 from lofty_abacus.telling.names import period_words
-from lofty_abacus.telling.windows import base_name, plain_window_name
+from lofty_abacus.telling.windows import base_name, plain_window_name, whole_window_name
 
 AS_OF = date(2026, 10, 17)
 PLAIN = Statement((ShownMeasure("net_sales"),))
@@ -39,6 +39,7 @@ def windows() -> list[CurrentWindow]:
         *(RunningPeriod(grain, back) for grain, back in product(GRAINS, (0, 1, 3))),
         *(NamedPeriod(each) for each in PERIODS),
         *(LastPeriods(number, grain) for grain, number in product(GRAINS, (1, 12))),
+        LastPeriods(30, "day", "as_of"),
         *(Dates(date(2026, 1, 31), last) for last in (date(2026, 2, 1), date(2025, 3, 1), date(2026, 1, 31), None)),
     ]  # fmt: skip
 
@@ -68,7 +69,10 @@ def named() -> dict[str, object]:
     return {
         "as_of": AS_OF.isoformat(),
         "periods": {key: period_words(key) for key in PERIODS},
-        "windows": [{"window": plain(CurrentWindow, each), "name": plain_window_name(each)} for each in windows()],
+        "windows": [
+            {"window": plain(CurrentWindow, each), "name": plain_window_name(each), "whole": whole_window_name(each)}
+            for each in windows()
+        ],
         "bases": [
             {
                 "base": plain(Base, base),

@@ -135,9 +135,9 @@ describe("the words of conditions", () => {
     expect(of["only lines with delivery within the year to date"]).toEqual(
       within({ kind: "to_date", grain: "year" }),
     );
-    expect(
-      offered("delivery within week 12 2025")["only lines with delivery within the Week 12 2025"],
-    ).toEqual(within({ kind: "period", period: "2025-W12" }));
+    expect(offered("delivery within week 12 2025")["only lines with delivery within Week 12 2025"]).toEqual(
+      within({ kind: "period", period: "2025-W12" }),
+    );
     expect(Object.values(offered("only lines with delivery within 2026-03-05 to 2026-04-01"))).toContainEqual(
       within({ kind: "dates", first: "2026-03-05", last: "2026-04-01" }),
     );
@@ -204,12 +204,9 @@ describe("the form of a condition", () => {
       expect(form.emitted("take")).toEqual([[condition]]);
     }
   });
-  it("takes any window that a day can lie within", async () => {
+  it("takes any window that a day can lie within, as soon as it is chosen", () => {
     const form = made({ kind: "within", day: "delivery", window: { kind: "to_date", grain: "year" } });
     form.getComponent(WINDOWS).vm.$emit("take", quarter);
-    await form.vm.$nextTick();
-    expect(form.get("[data-test=condition-window]").text()).toBe("the Q3 2026");
-    await form.get("form").trigger("submit");
     expect(form.emitted("take")).toEqual([[{ kind: "within", day: "delivery", window: quarter }]]);
   });
   it("gives nothing while it says nothing", async () => {

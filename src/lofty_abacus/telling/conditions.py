@@ -6,7 +6,7 @@ from lofty_abacus.core.saying import Phrases, say
 from lofty_abacus.core.statement.conditions import AS_OF, Condition, DayCompared, DayWithin, FigureBetween, Given, TextLike
 from lofty_abacus.core.statement.statement import Statement
 from lofty_abacus.telling.names import day_name, dimension_name
-from lofty_abacus.telling.windows import window_name
+from lofty_abacus.telling.windows import whole_window_name
 
 #: The words of a condition's parts, which the form for one says, too.
 RELATIONS = Phrases({"before": "before", "on": "on", "after": "after"})
@@ -25,7 +25,7 @@ def condition_words(each: Condition) -> str:
                 return say("{figure} at least {least}", figure=name, least=least)
             return say("{figure} from {least} to {most}", figure=name, least=least, most=most)
         case DayWithin(day, window):
-            return say("{day} within the {window}", day=day_name(day), window=window_name(window, None))
+            return say("{day} within {window}", day=day_name(day), window=whole_window_name(window))
         case DayCompared(day, relation, other, or_blank):
             than = say("the as-of date") if other == AS_OF else say("the {day}", day=day_name(other))
             words = f"{day_name(day)} {RELATIONS[relation]} {than}"

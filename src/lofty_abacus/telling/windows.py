@@ -72,6 +72,20 @@ def plain_window_name(window: CurrentWindow) -> str:
             )
 
 
+def whole_window_name(window: CurrentWindow) -> str:
+    """The same with its article, for whatever as-of date: the year to date, the last 12 months completed by it, Q3 2026."""
+    name = plain_window_name(window)
+    match window:
+        case LastPeriods() if window.ending == "as_of":
+            return say("the {window} to the as-of date", window=name)
+        case LastPeriods():
+            return say("the {window} completed by the as-of date", window=name)
+        case NamedPeriod() | Dates():
+            return name
+        case _:
+            return say("the {window}", window=name)
+
+
 def rod_name(window: CurrentWindow) -> str:
     """The same beside its rod, where it is told apart from its bases: this year to date."""
     return say("this {window}", window=plain_window_name(window)) if isinstance(window, ToDate) else plain_window_name(window)

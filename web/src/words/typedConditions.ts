@@ -4,7 +4,7 @@ import { figureOf, setCondition, subjects } from "@/model/conditions";
 import { RELATIONS } from "./conditions";
 import { dayName, dimensionName } from "./names";
 import { offeredWindows, yearOf, type Around, type Phrase } from "./phrases";
-import { windowName } from "./typing";
+import { wholeWindowName } from "./typing";
 import { periodIn } from "./typedPeriod";
 
 /** What is typed, as conditions on what it names of the line; a day's are offered as soon as it is named. */
@@ -24,7 +24,7 @@ export function typedConditions(statement: Statement, around: Around, text: stri
     return [
       ...compared(found.name, around.ledger).map(([words, condition]) => phrase(words, condition)),
       ...windowsIn(rest, yearOf(around)).map((window) =>
-        phrase(`within the ${windowName(window)}`, { kind: "within", day: found.name, window }),
+        phrase(`within ${wholeWindowName(window)}`, { kind: "within", day: found.name, window }),
       ),
     ];
   const condition = found.about === "figure" ? between(found.name, rest) : like(found.name, rest);

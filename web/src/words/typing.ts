@@ -32,6 +32,14 @@ export function windowName(window: CurrentWindow): string {
   }
 }
 
+/** The same with its article, for whatever as-of date. */
+export function wholeWindowName(window: CurrentWindow): string {
+  const name = windowName(window);
+  if (window.kind === "period" || window.kind === "dates") return name;
+  if (window.kind !== "last") return `the ${name}`;
+  return `the ${name} ${window.ending === "as_of" ? "to" : "completed by"} the as-of date`;
+}
+
 /** What a base is called in a statement: the same dates last year, the quarter before, two years back. */
 export function baseName(base: Base, statement: Statement, currentYear: number): string {
   switch (base.kind) {

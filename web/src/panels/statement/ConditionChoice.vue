@@ -7,7 +7,6 @@ import WindowChoice from "@/panels/statement/WindowChoice.vue";
 import { figureOf, subjectOf, subjects } from "@/model/conditions";
 import { dayName } from "@/words/names";
 import { LIKE, RELATIONS } from "@/words/conditions";
-import { windowName } from "@/words/typing";
 
 const props = defineProps<{ statement: Statement; ledger: LedgerDescription; condition: Condition | null }>();
 const emit = defineEmits<{ take: [condition: Condition]; remove: [] }>();
@@ -33,9 +32,8 @@ const other = ref(given?.kind === "compared" ? given.other : "as_of");
 const orBlank = ref(given?.kind === "compared" && given.or_blank);
 const text = ref(given?.kind === "text" ? given.text : "");
 const exclude = ref(given?.kind === "text" && given.exclude);
-const window = ref<CurrentWindow>(
-  given?.kind === "within" ? given.window : { kind: "to_date", grain: "year", completed: null },
-);
+const window: CurrentWindow =
+  given?.kind === "within" ? given.window : { kind: "to_date", grain: "year", completed: null };
 watch(about, () => {
   if (!ways.value.some(([key]) => key === way.value)) way.value = ways.value[0]?.[0] ?? "has";
 });
@@ -66,7 +64,7 @@ const made = computed<Condition | null>(() => {
       return { kind: "figure", figure: name.value, at_least: low, at_most: high };
     }
     case "within":
-      return { kind: "within", day: name.value, window: window.value };
+      return { kind: "within", day: name.value, window };
     case "before":
     case "on":
     case "after":
@@ -118,19 +116,17 @@ const made = computed<Condition | null>(() => {
         </template>
       </template>
     </form>
-    <!-- It has forms of its own. -->
-    <template v-if="about === 'day' && way === 'within'">
-      <span data-test="condition-window">the {{ windowName(window) }}</span>
-      <WindowChoice
-        :window="window"
-        :as-of="statement.as_of.kind === 'pinned' ? statement.as_of.day : null"
-        :statement="statement"
-        :ledger="ledger"
-        @take="(taken) => (window = taken)"
-      />
-    </template>
+    <!-- It has forms of its own; what is chosen there is taken at once. -->
+    <WindowChoice
+      v-if="about === 'day' && way === 'within'"
+      :window="window"
+      :as-of="statement.as_of.kind === 'pinned' ? statement.as_of.day : null"
+      :statement="statement"
+      :ledger="ledger"
+      @take="(taken) => emit('take', { kind: 'within', day: name, window: taken })"
+    />
     <ElButton
-      v-if="about"
+      v-else-if="about"
       type="primary"
       native-type="submit"
       :form="form"
