@@ -106,6 +106,11 @@ def test_what_columns_are_is_proposed_from_names_and_content(office: Office, led
         ("invoice date,date,net,freight cost", "2026-02-09,2026-02-01,5.00,1.20", "further_day date amount further_amount"),
         ("ship date,paid on,total", "2026-02-03,2026-02-20,5.00", "date further_day amount"),
         ("Lieferdatum,Auftragsdatum,Umsatz,Gewicht", "2026-02-20,2026-02-03,5.00,7", "further_day date amount further_quantity"),
+        (
+            "Fecha,Entrega,Vendedora,Artículo,Importe,Portes",
+            "2026-02-03,2026-02-05,Ana,A1,5.00,1.20",
+            "date further_day rep product amount further_amount",
+        ),
         ("date,net amount,gross amount,cost", "2026-02-03,5.00,5.95,3.10", "date amount further_amount cost"),
         ("date,amount,hours,store no", "2026-02-03,5.00,3,4711", "date amount further_quantity dimension"),
         ("date,amount,unit weight,commission", "2026-02-03,5.00,3.5,0.25", "date amount dimension further_amount"),
