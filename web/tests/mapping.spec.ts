@@ -25,10 +25,13 @@ const columns = [
 const mapping = { kind: "sales", columns, source: "usual", reading: {} } as unknown as Mapping;
 const file = { sample: [{ fields: ["12.50", "3", "2026-03-05", "P-1"] }] } as unknown as StagedFile;
 
+/** The choices are the component set's own; what is chosen in one is what is looked at here. */
+const SELECT = { emits: ["change"], template: "<i />" };
+
 const panel = (): VueWrapper =>
   mount(MappingPanel, {
     props: { file, mapping },
-    global: { plugins: [createPinia()], stubs: { MappingAbout: true, Option: true } },
+    global: { plugins: [createPinia()], stubs: { MappingAbout: true, ElSelect: SELECT, Option: true } },
   });
 const uses = (made: VueWrapper): ColumnUse[] => {
   const [[changed] = []] = made.emitted<[Partial<Mapping>]>("change") ?? [];
@@ -51,8 +54,8 @@ describe("the columns of a file", () => {
     const made = panel();
     await flushPromises();
     const select = made
-      .findAllComponents({ name: "ElSelect" })
-      .find((each) => each.find('[data-test="polarity-Freight"]').exists());
+      .findAllComponents(SELECT)
+      .find((each) => each.attributes("data-test") === "polarity-Freight");
     select?.vm.$emit("change", "more_is_favourable");
     expect(uses(made).map((each) => each.polarity)).toEqual([
       "more_is_favourable",
