@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from sqlalchemy import Connection, Engine, select
 
 from lofty_abacus.actions.errors import RefusedError
-from lofty_abacus.actions.records import MOST_DIMENSIONS, MOST_OWN, PostedFile
+from lofty_abacus.actions.records import MOST_DIMENSIONS, MOST_OWN_COLUMNS, PostedFile, too_many_own
 from lofty_abacus.ingest.mapping import LINE_DIMENSIONS, Role
 from lofty_abacus.store import line_tables, members
 from lofty_abacus.store.dimensions import chain_of, dimensions
@@ -102,11 +102,8 @@ def _own_columns(
                 new = LineColumn(0, use.name, kind, decimals, use.unit, use.polarity, use.description)
                 before = replace(new, id=make_line_column(connection, ledger_id, new, version + 1))
             found[use.name] = replace(before, decimals=max(before.decimals, decimals))
-    if len(known | found) > MOST_OWN:
-        raise RefusedError(
-            f"The ledger would have {len(known | found)} figures and days of its own: it can have {MOST_OWN}."
-            " Leave some columns out. Nothing was posted."
-        )
+    if len(known | found) > MOST_OWN_COLUMNS:
+        raise RefusedError(f"{too_many_own(len(known | found))} Nothing was posted.")
     return list(found.values())
 
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from lofty_abacus.actions.intake.checks import Finding, MemberFound
 from lofty_abacus.actions.intake.staged_lines import Content
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.records import MOST_DIMENSIONS, MOST_OWN, LedgerRecord
+from lofty_abacus.actions.records import MOST_DIMENSIONS, MOST_OWN_COLUMNS, LedgerRecord, too_many_own
 from lofty_abacus.ingest.lines_of_file import LinesOfFile
 from lofty_abacus.ingest.mapping import FURTHER, LINE_DIMENSIONS, plain_name
 from lofty_abacus.ingest.staged import StagedLookup
@@ -69,10 +69,8 @@ def check_names(office: Office, record: LedgerRecord, contents: Sequence[Content
         blocking[0].append(
             f"The ledger would have {len(owners)} dimensions and levels; it can have {MOST_DIMENSIONS}: leave some columns out."
         )
-    if len(own) > MOST_OWN and contents:
-        blocking[0].append(
-            f"The ledger would have {len(own)} figures and days of its own; it can have {MOST_OWN}: leave some columns out."
-        )
+    if len(own) > MOST_OWN_COLUMNS and contents:
+        blocking[0].append(too_many_own(len(own)))
     return Named(findings, blocking)
 
 

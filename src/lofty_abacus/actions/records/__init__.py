@@ -13,7 +13,7 @@ from lofty_abacus.actions.records.ledgers import (
 )
 from lofty_abacus.actions.records.postings import (
     MOST_DIMENSIONS,
-    MOST_OWN,
+    MOST_OWN_COLUMNS,
     BatchRecord,
     GivenAmount,
     LineChange,
@@ -25,11 +25,12 @@ from lofty_abacus.actions.records.postings import (
     Progress,
     ReadLine,
     Replacement,
+    too_many_own,
 )
 
 __all__ = [
     "MOST_DIMENSIONS",
-    "MOST_OWN",
+    "MOST_OWN_COLUMNS",
     "BatchRecord",
     "Described",
     "EarlierStatement",
@@ -54,4 +55,5 @@ __all__ = [
     "Unreadable",
     "VersionPart",
     "VersionRecord",
+    "too_many_own",
 ]

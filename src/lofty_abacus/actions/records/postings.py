@@ -15,7 +15,12 @@ Progress = Callable[[str, int, int], None]
 #: Dimensions and levels that a ledger can have.
 MOST_DIMENSIONS = 200
 #: Figures and days of its own that a ledger can have: the database has room for about a thousand columns of a line in all.
-MOST_OWN = 200
+MOST_OWN_COLUMNS = 200
+
+
+def too_many_own(count: int) -> str:
+    """What is said where a ledger would have more of them."""
+    return f"The ledger would have {count} figures and days of its own; it can have {MOST_OWN_COLUMNS}: leave some columns out."
 
 
 @dataclass(frozen=True)
