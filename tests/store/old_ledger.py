@@ -19,6 +19,7 @@ OLD_LEDGER = (
     "CREATE TABLE line_1 (id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY, batch_id INT NOT NULL, file_row INT UNSIGNED NOT NULL,"
     " day DATE NOT NULL, is_return TINYINT NOT NULL, line_ref VARCHAR(255), amount DECIMAL(19,2) NOT NULL, quantity DECIMAL(19,0),"
     " cost DECIMAL(19,2), rep_code INT UNSIGNED NOT NULL DEFAULT 0, KEY by_batch (batch_id), KEY by_ref (line_ref)) ENGINE=InnoDB",
-    "INSERT INTO line_1 (batch_id, file_row, day, is_return, amount, quantity, rep_code) VALUES"
-    " (1, 2, '2026-01-01', 0, 1.50, 1, 1), (1, 3, '2026-01-02', 0, 2.00, NULL, 1), (2, 2, '2026-01-03', 0, 9.00, NULL, 0)",
+    "INSERT INTO line_1 (batch_id, file_row, day, is_return, line_ref, amount, quantity, rep_code) VALUES"
+    " (1, 2, '2026-01-01', 0, 'K1', 1.50, 1, 1), (1, 3, '2026-01-02', 0, 'K2', 2.00, NULL, 1),"
+    " (2, 2, '2026-01-03', 0, 'K3', 9.00, NULL, 0)",
 )

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from lofty_abacus.ingest.applying import Applying, stage_lines
+from lofty_abacus.ingest.applying import Applying, corrected, stage_lines
+from lofty_abacus.ingest.figures import column_of
 from lofty_abacus.ingest.mapping import Correction, FileMapping
 from lofty_abacus.ingest.repeats import Repeats
 from lofty_abacus.ingest.staged import StagedLines
@@ -34,6 +35,15 @@ class LinesOfFile:
         applying = Applying(self.zone, self.corrections, known[0], known[1], self.currency)
         for piece in self.table.pieces():
             yield stage_lines(piece, self.mapping, applying)
+
+    def line_ids(self) -> Iterator[list[str]]:
+        """The different line ids, piece by piece, also those of lines that are left out: told from one column alone."""
+        use = self.mapping.with_role("line")
+        if use is None:
+            return
+        for piece in self.table.pieces():
+            column = column_of(corrected(piece, (*self.mapping.corrections, *self.corrections)), use)
+            yield [text for text in column.stripped if text]
 
 
 def added_up(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Collection, Sequence
+from collections.abc import Callable, Collection, Iterable, Sequence
 from datetime import UTC, date, datetime
 from pathlib import Path
 
@@ -295,9 +295,9 @@ class MariaDbBooks:
         """Per level of a dimension, the member key of each key that the current lookups know, on the last of their days."""
         return intake_reads.mapped_keys(self.engine, ledger_id, dimension)
 
-    def line_ids_posted(self, ledger_id: int, ids: Sequence[str]) -> dict[str, tuple[str, int]]:
-        """(file, row) of those line ids that count already."""
-        return intake_reads.line_ids_posted(self.engine, ledger_id, ids)
+    def line_ids_posted(self, ledger_id: int, pieces: Callable[[], Iterable[Sequence[str]]]) -> dict[str, tuple[str, int]]:
+        """(file, row) of those line ids that count already. pieces: the ids, some at a time, as often as they are asked for."""
+        return intake_reads.line_ids_posted(self.engine, ledger_id, pieces)
 
     def orders_sold(self, ledger_id: int, orders: Sequence[str]) -> list[OrderSold]:
         """What the posted lines hold of some orders, per product and (product "") as a whole."""

@@ -9,19 +9,22 @@ from datetime import date
 from decimal import Decimal
 from typing import Any
 
+import numpy as np
 from sqlalchemy import Connection, Engine, select, text
 
 from lofty_abacus.actions.errors import NotFoundError, RefusedError
 from lofty_abacus.actions.records import LineChange, Posting
 from lofty_abacus.core.money import decimal_parts, decimal_text
+from lofty_abacus.ingest.table import TextColumn
 from lofty_abacus.store import line_tables, members
 from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import Exclusion, exclude
 from lofty_abacus.store.line_columns import BroughtColumn, enter_brought, line_columns
+from lofty_abacus.store.line_ids import ids_on_lines, write_piece
 from lofty_abacus.store.line_tables import date_column, figure_column
 from lofty_abacus.store.member_codes import member_codes
-from lofty_abacus.store.posting import line_bounds, one_at_a_time
+from lofty_abacus.store.posting import one_at_a_time
 from lofty_abacus.store.preparing import leaving_nothing
 from lofty_abacus.store.scales import enter_scales, widen
 from lofty_abacus.store.signed import Signed
@@ -121,7 +124,8 @@ def _insert_line(
     connection: Connection, ledger_id: int, number: int, old: Mapping[str, Any], change: LineChange, today: date
 ) -> Decimal:
     scale = connection.execute(select(ledger.c.amount_scale).where(ledger.c.id == ledger_id)).scalar_one()
-    line: dict[str, Any] = {"batch_id": number, "file_row": old["file_row"], "line_ref": old["line_ref"]}
+    line_id = line_tables.last_line(connection, ledger_id) + 1
+    line: dict[str, Any] = {"id": line_id, "batch_id": number, "file_row": old["file_row"], "line_ref": old["line_ref"]}
     line["day"] = change.day or old["day"]
     for name in ("amount", "quantity", "cost"):
         given = getattr(change, name)
@@ -150,7 +154,10 @@ def _insert_line(
         text(f"INSERT INTO {line_tables.line_table(ledger_id)} ({columns}) VALUES ({', '.join(':' + name for name in line)})"),
         line,
     )
-    first, last = line_bounds(connection, ledger_id)
+    if line["line_ref"]:
+        ids = ids_on_lines(number, np.array([line_id]), TextColumn("", [line["line_ref"]], np.zeros(1, np.uint32)))
+        assert ids is not None, "it is not blank"
+        write_piece(connection, ids)
     unscaled, decimals = decimal_parts(str(line["amount"]))
     amount = Decimal(decimal_text(unscaled * 10 ** (int(scale) - decimals), int(scale)))
     connection.execute(
@@ -166,8 +173,8 @@ def _insert_line(
             last_day_by_posting=line["day"] if line["day"] <= today else None,
             has_quantity=line["quantity"] is not None,
             has_cost=line["cost"] is not None,
-            first_line=first,
-            last_line=last,
+            first_line=line_id,
+            last_line=line_id,
         )
     )
     given = {each.id: (each, line[own_names[each.name]]) for each in own}

@@ -15,7 +15,8 @@ from lofty_abacus.store.bulk import load_rows
 from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.level_entries import histories
-from lofty_abacus.store.line_tables import code_column, counted_lines, line_table, refs_to_look_for
+from lofty_abacus.store.line_ids import Pieces, posted_ids
+from lofty_abacus.store.line_tables import code_column, counted_lines
 from lofty_abacus.store.members import find_codes, member_count, members_named
 from lofty_abacus.store.tables import ledger, member
 
@@ -87,24 +88,10 @@ def mapped_keys(engine: Engine, ledger_id: int, name: str) -> dict[str, dict[str
         return mapped
 
 
-def line_ids_posted(engine: Engine, ledger_id: int, ids: Sequence[str]) -> dict[str, tuple[str, int]]:
-    """(file, row) of those line ids that count already."""
-    table = line_table(ledger_id)
+def line_ids_posted(engine: Engine, ledger_id: int, pieces: Pieces) -> dict[str, tuple[str, int]]:
+    """(file, row) of those line ids that count already. pieces: the ids, some at a time, as often as they are asked for."""
     with transaction(engine) as connection:
-        if not connection.execute(text(f"SELECT 1 FROM {table} WHERE line_ref IS NOT NULL LIMIT 1")).scalar():
-            return {}
-        doubtful = refs_to_look_for(connection, ledger_id, ids)
-        if not doubtful:
-            return {}
-        _wanted(connection, "line_ref VARCHAR(255)", [(each,) for each in doubtful])
-        rows = connection.execute(
-            text(
-                f"SELECT w.line_ref, b.file_name, l.file_row FROM wanted w STRAIGHT_JOIN {table} l FORCE INDEX (by_ref)"
-                " ON l.line_ref = w.line_ref AND l.excluded = 0 JOIN batch b ON b.id = l.batch_id AND b.active"
-            )
-        ).all()
-        connection.exec_driver_sql("DROP TEMPORARY TABLE wanted")
-        return {row[0]: (row[1], int(row[2])) for row in rows}
+        return {each.text: (each.file, each.row) for each in posted_ids(connection, ledger_id, pieces)}
 
 
 def orders_sold(engine: Engine, ledger_id: int, orders: Sequence[str]) -> list[OrderSold]:

@@ -30,6 +30,7 @@ from lofty_abacus.store.tables import (
     ledger_version,
     level_member,
     line_column,
+    line_id_piece,
     lookup_entry,
     mapping,
     member,
@@ -90,7 +91,7 @@ def delete_ledger(engine: Engine, ledger_id: int) -> None:
             connection.execute(batch_column.delete().where(of_ledger(ledger_id)))
             connection.execute(line_column.delete().where(line_column.c.ledger_id == ledger_id))
             dimensions = select(dimension.c.id).where(dimension.c.ledger_id == ledger_id)
-            for each in (exclusion, hole, batch_span):
+            for each in (exclusion, hole, batch_span, line_id_piece):
                 connection.execute(each.delete().where(each.c.batch_id.in_(batches)))
             for each in (lookup_entry, level_member, member):
                 connection.execute(each.delete().where(each.c.dimension_id.in_(dimensions)))

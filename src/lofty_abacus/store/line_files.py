@@ -18,23 +18,27 @@ from lofty_abacus.core.money import INT64_MAX, decimal_text
 from lofty_abacus.ingest.staged import Numbers, StagedLines
 from lofty_abacus.store import bulk, line_tables
 
-_OWN = ("batch_id", "file_row", "day", "is_return", "line_ref", "amount", "quantity", "cost")
+_OWN = ("id", "batch_id", "file_row", "day", "is_return", "line_ref", "amount", "quantity", "cost")
 
 
 def write_lines(
     path: Path,
     lines: StagedLines,
     batch_id: int,
+    first: int,
     codes: Sequence[NDArray[np.uint32]],
     scales: Scales,
 ) -> None:
-    """Write lines to a file, for `load_lines` with the same dimensions. codes: u32[n] per dimension of the lines.
+    """Write lines to a file, for `load_lines` with the same dimensions.
+
+    first: the id of the first line, the others follow it; codes: u32[n] per dimension of the lines.
 
     Raises RefusedError where a number does not fit the ledger's scale, with its row.
     """
     count = len(lines)
     table = pa.table(
         [
+            pa.array(np.arange(first, first + count, dtype=np.int64)),
             pa.array(np.full(count, batch_id, np.int32)),
             pa.array(lines.rows),
             pa.array(lines.day, pa.int32()).cast(pa.date32()),

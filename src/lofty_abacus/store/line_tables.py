@@ -11,8 +11,6 @@ from lofty_abacus.actions.errors import RecordsError
 
 _PLAIN = re.compile(r"[a-z][0-9a-z_]{0,39}")
 _CODE, _FIGURE, _DATE = "_code", "_figure", "_date"
-#: Line ids whose stretch of the index is looked into at a time.
-_STRETCH = 4_000
 #: What a line in another currency was given as.
 GIVEN_COLUMNS = ("given_amount", "given_currency", "rate")
 #: What every ledger's view has beside its dimensions.
@@ -53,11 +51,15 @@ def make_line_table(connection: Connection, ledger_id: int, amount_scale: int, q
             f" amount DECIMAL(19,{int(amount_scale)}) NOT NULL,"
             f" quantity DECIMAL(19,{int(quantity_scale)}),"
             f" cost DECIMAL(19,{int(amount_scale)}),"
-            " excluded TINYINT NOT NULL DEFAULT 0 COMMENT '1: another batch took its place',"
-            " KEY by_ref (line_ref)"
+            " excluded TINYINT NOT NULL DEFAULT 0 COMMENT '1: another batch took its place'"
             ") ENGINE=InnoDB CHARSET=utf8mb4 COLLATE utf8mb4_nopad_bin"
         )
     )
+
+
+def last_line(connection: Connection, ledger_id: int) -> int:
+    """The highest id of a line, 0 where there is none. Whoever posts holds the ledger's posting lock, and goes on from there."""
+    return int(connection.execute(text(f"SELECT MAX(id) FROM {line_table(ledger_id)}")).scalar() or 0)
 
 
 def add_dimension_columns(connection: Connection, ledger_id: int, names: Sequence[str]) -> None:
@@ -220,20 +222,6 @@ def view_is_whole(connection: Connection, ledger_id: int) -> bool:
     figures, days = own_columns(connection, ledger_id)
     wanted = {*dimension_columns(connection, ledger_id), *figures, *days}
     return bool(found) and all({name, f"{name}_"} & found for name in wanted)
-
-
-def refs_to_look_for(connection: Connection, ledger_id: int, refs: Sequence[str]) -> list[str]:
-    """Those of some line ids that may be posted already: what lies in a stretch of the index where nothing is posted cannot be.
-
-    Ids that go on where the posted ones end, as most do, are found out by a few looks into the index.
-    """
-    ordered, found = sorted(refs), []
-    query = text(f"SELECT 1 FROM {line_table(ledger_id)} FORCE INDEX (by_ref) WHERE line_ref BETWEEN :first AND :last LIMIT 1")
-    for at in range(0, len(ordered), _STRETCH):
-        part = ordered[at : at + _STRETCH]
-        if connection.execute(query, {"first": part[0], "last": part[-1]}).first() is not None:
-            found += part
-    return found
 
 
 def drop_lines(connection: Connection, ledger_id: int) -> None:

@@ -12,7 +12,7 @@ from decimal import Decimal
 from pathlib import Path
 
 import numpy as np
-from sqlalchemy import Connection, Engine, func, select, text
+from sqlalchemy import Connection, Engine, select, text
 
 from lofty_abacus.actions.errors import RecordsError, RefusedError
 from lofty_abacus.actions.records import PostedFile, Posting, Progress, Replacement
@@ -27,6 +27,7 @@ from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import Exclusion, exclude, hand_over_exclusions, held_by
 from lofty_abacus.store.level_entries import derive_levels, levels_of_batch, write_entries
 from lofty_abacus.store.line_columns import BroughtColumn, LineColumn, enter_brought, enter_decimals, line_columns
+from lofty_abacus.store.line_ids import IdPiece, counts_twice, ids_on_lines, write_piece
 from lofty_abacus.store.mappings import have_feed, keep_mapping, outgrow_coverage
 from lofty_abacus.store.member_codes import AskedCodes, MemberCodes, codes_asked, member_codes
 from lofty_abacus.store.preparing import clear_leftovers, describe, leaving_nothing, make_view, prepare_tables
@@ -147,9 +148,6 @@ class _Added:
     by_posting: int | None = None
     has_quantity: bool = False
     has_cost: bool = False
-    #: Hashes of the line ids, and whether one of them may be posted already.
-    ids: list[np.ndarray] = field(default_factory=list)
-    is_doubtful: bool = False
     #: Of figures and days of the ledger's own, by name.
     own: dict[str, _AddedOwn] = field(default_factory=dict)
 
@@ -159,11 +157,6 @@ class _Added:
         first, last = (day_of(each(found.days)) if found.days else None for each in (min, max))
         total = "0" if column.is_day else decimal_text(found.minor, column.decimals)
         return BroughtColumn(found.lines, total, first, last)
-
-    def may_repeat(self) -> bool:
-        """Whether a line id may come twice: in what was posted before, or among these."""
-        every = np.sort(np.concatenate(self.ids)) if self.ids else np.empty(0, np.int64)
-        return self.is_doubtful or bool((every[1:] == every[:-1]).any())
 
 
 class _NewMembers:
@@ -179,10 +172,6 @@ class _NewMembers:
     def codes_of(self, dimension_id: int, keys: Sequence[str]) -> dict[str, int]:
         """The codes of those keys that have a row, by what is committed."""
         return self._pool.submit(codes_asked, self._connection, dimension_id, keys).result()
-
-    def may_be_posted(self, ledger_id: int, refs: Sequence[str]) -> bool:
-        """Whether any of some line ids may be posted already, by what is committed."""
-        return self._pool.submit(lambda: bool(line_tables.refs_to_look_for(self._connection, ledger_id, refs))).result()
 
     def add(self, dimension_id: int, first: int, keys: list[str]) -> Future[None]:
         """Rows for keys, with the codes from `first` on."""
@@ -216,13 +205,12 @@ class _Posting:
         self._numbers = {each.name: number for number, each in dimensions(connection, ledger_id, self._version)}
         self._codes: dict[str, MemberCodes | AskedCodes] = {}
         self._lines = 0
-        self._others = False
+        self._next_line = line_tables.last_line(connection, ledger_id) + 1
         self._folder = bulk.loading_folder(connection)
 
     def write(self, files: Sequence[PostedFile], replacement: Replacement) -> Posting:
         """Write everything, the new version last."""
         total = self._lines = sum(each.line_count for each in files)
-        self._others = len(files) > 1
         touched = set(replacement.replaces) | self._in_stretch(files, replacement)
         before = held_by(self._connection, self._ledger_id, touched)
         levels = {level for old in replacement.replaces for level in levels_of_batch(self._connection, old)}
@@ -343,12 +331,12 @@ class _Posting:
         assert file.pieces is not None, "a file of lines has pieces"
         added = _Added()
         self._progress(f"Posting {file.name}", done, total)
+        first = self._next_line
         # A loading that broke is raised by result(); the transaction then ends with everything else.
         with ThreadPoolExecutor(1, thread_name_prefix="load") as loader:
             waiting: list[Future[None]] = []
             for piece in file.pieces():
                 self._add(added, piece)
-                self._look_for(added, piece)
                 if not len(piece):
                     continue
                 ready = self._prepared(number, piece)
@@ -359,7 +347,6 @@ class _Posting:
                 self._progress(f"Posting {file.name}", done + added.lines, total)
             for each in waiting:
                 each.result()
-        bounds = line_bounds(self._connection, self._ledger_id) if added.lines else (None, None)
         self._connection.execute(
             batch.update()
             .where(batch.c.id == number)
@@ -374,13 +361,13 @@ class _Posting:
                 last_day_by_posting=None if added.by_posting is None else day_of(added.by_posting),
                 has_quantity=added.has_quantity,
                 has_cost=added.has_cost,
-                first_line=bounds[0],
-                last_line=bounds[1],
+                first_line=first if added.lines else None,
+                last_line=first + added.lines - 1 if added.lines else None,
             )
         )
         enter_brought(self._connection, number, {each.id: added.brought(each) for each in self._own if each.name in added.own})
-        if added.lines and (bounds[0] or 0) > 1 and file.mapping.with_role("line") and added.may_repeat():
-            _refuse_repeated(self._connection, self._ledger_id, number, file.name)
+        if added.lines and file.mapping.with_role("line"):
+            self._refuse_repeated(number, file.name)
         return added
 
     def _add(self, added: _Added, piece: StagedLines) -> None:
@@ -404,16 +391,14 @@ class _Posting:
         for name, days in piece.days.items():
             added.own.setdefault(name, _AddedOwn()).add_days(days)
 
-    def _look_for(self, added: _Added, piece: StagedLines) -> None:
-        """Find out whether line ids of a piece may be posted already: it is asked exactly, line by line, only where they may."""
-        column = piece.line_ids
-        if column is None or not len(piece):
-            return
-        texts = [text for text in column.texts if text]
-        hashes = np.fromiter((hash(text) if text else 0 for text in column.texts), np.int64, len(column.texts))[column.codes]
-        added.ids.append(hashes[hashes != 0])
-        # Another file of the same posting is not committed yet: it is asked exactly.
-        added.is_doubtful = added.is_doubtful or self._others or self._new.may_be_posted(self._ledger_id, texts)
+    def _refuse_repeated(self, number: int, file: str) -> None:
+        found = counts_twice(self._connection, self._ledger_id, number)
+        if found is not None:
+            again, other = found
+            raise RefusedError(
+                f"{file}, row {again.row}: line id {again.text} is posted already ({other.file}, row {other.row})."
+                " Nothing was posted."
+            )
 
     def _prepared(self, number: int, piece: StagedLines) -> _Prepared:
         """A piece as files; what is left to do is MariaDB's work."""
@@ -427,8 +412,17 @@ class _Posting:
             if new:
                 loading.append(self._new.add(self._numbers[name], first, new))
         path = self._folder / f"lines-{secrets.token_hex(8)}"
-        line_files.write_lines(path, piece, number, codes, self._scales)
-        return _Prepared(path, line_files.own_columns(piece), list(piece.dimensions), loading, piece.given is not None)
+        line_files.write_lines(path, piece, number, self._next_line, codes, self._scales)
+        ids = self._next_line + np.arange(len(piece), dtype=np.int64)
+        self._next_line += len(piece)
+        return _Prepared(
+            path,
+            line_files.own_columns(piece),
+            list(piece.dimensions),
+            loading,
+            piece.given is not None,
+            None if piece.line_ids is None else ids_on_lines(number, ids, piece.line_ids),
+        )
 
     @property
     def _scales(self) -> Scales:
@@ -437,6 +431,8 @@ class _Posting:
 
     def _load(self, ready: _Prepared) -> None:
         line_files.load_lines(self._connection, self._ledger_id, ready.own, ready.dimensions, ready.path, given=ready.given)
+        if ready.ids is not None:
+            write_piece(self._connection, ready.ids)
         for each in ready.members:
             each.result()
 
@@ -450,39 +446,7 @@ class _Prepared:
     dimensions: list[str]
     members: list[Future[None]]
     given: bool
-
-
-def line_bounds(connection: Connection, ledger_id: int) -> tuple[int, int]:
-    """First and last id of the lines that this transaction loaded last: those after the lines of every batch known so far.
-
-    They follow each other, since postings to a ledger wait for each other.
-    """
-    before = connection.execute(select(func.max(batch.c.last_line)).where(batch.c.ledger_id == ledger_id)).scalar() or 0
-    table = line_tables.line_table(ledger_id)
-    first = connection.execute(text(f"SELECT id FROM {table} WHERE id > :b ORDER BY id LIMIT 1"), {"b": before}).scalar_one()
-    last = connection.execute(text(f"SELECT id FROM {table} ORDER BY id DESC LIMIT 1")).scalar_one()
-    return int(first), int(last)
-
-
-def repeated_query(table: str) -> str:
-    """A line of batch :b whose line id counts already elsewhere. Lines of a batch have ids between its first and its last.
-
-    The plan is laid down: on a table that has just grown, the optimizer may pair all lines of two batches, which never ends.
-    """
-    return (
-        f"SELECT n.line_ref, n.file_row, b.file_name, o.file_row FROM batch t STRAIGHT_JOIN {table} n FORCE INDEX (PRIMARY)"
-        " ON n.id BETWEEN t.first_line AND t.last_line AND n.batch_id = t.id"
-        f" STRAIGHT_JOIN {table} o FORCE INDEX (by_ref) ON o.line_ref = n.line_ref AND o.id <> n.id AND o.excluded = 0"
-        " JOIN batch b ON b.id = o.batch_id AND b.active WHERE t.id = :b AND n.excluded = 0 LIMIT 1"
-    )
-
-
-def _refuse_repeated(connection: Connection, ledger_id: int, batch_id: int, file: str) -> None:
-    found = connection.execute(text(repeated_query(line_tables.line_table(ledger_id))), {"b": batch_id}).first()
-    if found is not None:
-        raise RefusedError(
-            f"{file}, row {found[1]}: line id {found[0]} is posted already ({found[2]}, row {found[3]}). Nothing was posted."
-        )
+    ids: IdPiece | None
 
 
 assert MAX_SCALE == 9, "amount_total holds nine decimals"

@@ -270,6 +270,21 @@ batch_column = Table(
     **_OPTIONS,
 )
 
+#: Line ids of a batch, some at a time: hashes in ascending order (64 bits each), the places of their lines behind the first of
+#: them (32 bits each), and between which texts they lie.
+line_id_piece = Table(
+    "line_id_piece",
+    metadata,
+    Column("id", Integer, primary_key=True),
+    Column("batch_id", ForeignKey("batch.id"), nullable=False),
+    Column("first_line", BigInteger, nullable=False),
+    Column("first_id", String(255), nullable=False),
+    Column("last_id", String(255), nullable=False),
+    Column("hashes", LONGBLOB, nullable=False),
+    Column("places", LONGBLOB, nullable=False),
+    **_OPTIONS,
+)
+
 #: Briefs as they are kept: what they show, and how they are handed out.
 brief = Table(
     "brief",

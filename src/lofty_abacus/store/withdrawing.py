@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from sqlalchemy import Connection, Engine, select, text
+from sqlalchemy import Connection, Engine, select
 
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import end_exclusions, excluded_by, held_by, renew_exclusions
 from lofty_abacus.store.level_entries import derive_levels, levels_of_batch
-from lofty_abacus.store.line_tables import line_table
-from lofty_abacus.store.posting import one_at_a_time, repeated_query
+from lofty_abacus.store.line_ids import counts_twice
+from lofty_abacus.store.posting import one_at_a_time
 from lofty_abacus.store.signed import Signed
 from lofty_abacus.store.spans import put_back, take_out
 from lofty_abacus.store.tables import batch, hole
@@ -65,6 +65,7 @@ def restore(engine: Engine, ledger_id: int, batch_id: int, signed: Signed) -> in
 def _refuse_lines_that_count(connection: Connection, ledger_id: int, batches: set[int]) -> None:
     """Refuse lines that came back while others of their line ids count."""
     for number in sorted(batches):
-        found = connection.execute(text(repeated_query(line_table(ledger_id))), {"b": number}).first()
+        found = counts_twice(connection, ledger_id, number)
         if found is not None:
-            raise RefusedError(f"Line id {found[0]} counts already in {found[2]}, row {found[3]}. Nothing was changed.")
+            again, other = found
+            raise RefusedError(f"Line id {again.text} counts already in {other.file}, row {other.row}. Nothing was changed.")

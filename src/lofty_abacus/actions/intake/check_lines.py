@@ -209,11 +209,9 @@ def _of_posted_ids(office: Office, around: Surroundings, lines: LinesOfFile) -> 
 
 def _posted_again(office: Office, around: Surroundings, lines: LinesOfFile) -> Iterator[tuple[int, str, tuple[str, int]]]:
     """(row, line id, (file, row) where it stands) of lines whose id counts already."""
-    for piece in lines.pieces():
+    posted = office.books.line_ids_posted(around.record.id, lines.line_ids)
+    for piece in lines.pieces() if posted else ():
         assert piece.line_ids is not None, "the mapping names the line ids"
-        posted = office.books.line_ids_posted(around.record.id, [text for text in piece.line_ids.texts if text])
-        if not posted:
-            continue
         again = np.array([text in posted for text in piece.line_ids.texts], bool)[piece.line_ids.codes]
         for at in np.flatnonzero(again).tolist():
             text = piece.line_ids.text(at)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterable, Sequence
 from datetime import date
 from typing import Protocol
 
@@ -59,8 +59,8 @@ class IntakeBooks(Protocol):
         """Per level of a dimension, the member key of each key that the current lookups know, on the last of their days."""
         ...
 
-    def line_ids_posted(self, ledger_id: int, ids: Sequence[str]) -> dict[str, tuple[str, int]]:
-        """(file, row) of those line ids that count already."""
+    def line_ids_posted(self, ledger_id: int, pieces: Callable[[], Iterable[Sequence[str]]]) -> dict[str, tuple[str, int]]:
+        """(file, row) of those line ids that count already. pieces: the ids, some at a time, as often as they are asked for."""
         ...
 
     def orders_sold(self, ledger_id: int, orders: Sequence[str]) -> list[OrderSold]:
