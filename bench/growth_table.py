@@ -161,7 +161,7 @@ def imported(home: Path, count: int) -> tuple[float, float]:
         process = subprocess.Popen(
             command,
             cwd=ROOT,
-            env=os.environ | {"LOFTY_HOME": str(home / "state")},
+            env=environment(home),
             stdout=subprocess.DEVNULL,
             stderr=subprocess.PIPE,
         )
@@ -173,6 +173,13 @@ def imported(home: Path, count: int) -> tuple[float, float]:
         peak = max(peak, most[0])
         path.unlink()
     return seconds, peak
+
+
+def environment(home: Path) -> dict[str, str]:
+    """As on a user's machine, where what was compiled once is kept."""
+    found = os.environ | {"LOFTY_HOME": str(home / "state")}
+    found.pop("PYTHONDONTWRITEBYTECODE", None)
+    return found
 
 
 def _postings(address: str, count: int, process: int, row: Callable[..., None]) -> None:

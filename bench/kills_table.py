@@ -25,7 +25,8 @@ from alembic.config import Config
 from sqlalchemy import create_engine
 
 from bench.crowd_table import call, done, drop
-from lofty_abacus import __main__ as application
+from lofty_abacus.__main__ import main
+from lofty_abacus.commands import start
 from lofty_abacus.server import mariadb
 from lofty_abacus.server.errors import ServerError
 from lofty_abacus.settings import Settings, read_settings
@@ -203,9 +204,9 @@ def _command(home: Path, *words: str) -> int:
         os.environ["LOFTY_HOME"] = str(home)
         sys.argv = ["lofty_abacus", *words]
         # What these ledgers are about is theirs alone: the start has no demo ledger to load.
-        setattr(application, "has_demo", lambda _: True)  # noqa: B010 - a name that the module does not export
-        setattr(application, "load_demo_with_briefs", lambda *_: None)  # noqa: B010 - a name that the module does not export
-        application.main()
+        setattr(start, "has_demo", lambda _: True)  # noqa: B010 - a name that the module does not export
+        setattr(start, "load_demo_with_briefs", lambda *_: None)  # noqa: B010 - a name that the module does not export
+        main()
         os._exit(0)
     except SystemExit as end:
         os._exit(end.code if isinstance(end.code, int) else 1)

@@ -61,6 +61,8 @@ def main(words: list[str]) -> int:
         return 1
     python = str(VENV / "bin" / "python")
     environment = os.environ | {"PYTHONPATH": str(ROOT / "src")}
+    # Every process would compile everything anew: some seconds each, and tests start hundreds.
+    environment.pop("PYTHONDONTWRITEBYTECODE", None)
     if command == "test":
         if web:
             environment["PATH"] = npm()[1]["PATH"]

@@ -49,14 +49,13 @@ def upgrade() -> None:
 def _keep_ids(table: str) -> None:
     connection, last = op.get_bind(), 0
     # Of a batch that was never posted there is nothing to keep.
-    query = text(
-        f"SELECT l.id, l.batch_id, l.line_ref FROM {table} l JOIN batch b ON b.id = l.batch_id"
-        " WHERE l.id > :last AND l.line_ref <> '' ORDER BY l.id LIMIT :some"
-    )
+    posted = set(connection.execute(text("SELECT id FROM batch")).scalars())
+    query = text(f"SELECT id, batch_id, line_ref FROM {table} WHERE id > :last AND line_ref <> '' ORDER BY id LIMIT :some")
     while rows := connection.execute(query, {"last": last, "some": SOME}).all():
         last = rows[-1][0]
         for batch, lines in groupby(rows, key=lambda row: row[1]):
-            _write(batch, [(row[0], row[2]) for row in lines])
+            if batch in posted:
+                _write(batch, [(row[0], row[2]) for row in lines])
 
 
 def _write(batch: int, lines: list[tuple[int, str]]) -> None:
