@@ -1,13 +1,14 @@
 // @vitest-environment happy-dom
 /** A question that is refused, and the next one that is not: what stands on screen meanwhile, and of what it is said to be. */
-import { beforeEach, expect, it, vi } from "vitest";
-import type { Statement } from "@/contract";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import type { Answer, Statement } from "@/contract";
 import { whole } from "@/model/statement";
 import type { View } from "@/model/address";
 import { PLAIN } from "@/contract/vocabulary";
-import { createSheet } from "@/state/sheet/sheet";
+import type { Lead } from "@/state/sheet/ahead";
+import { createSheet, type Sheet } from "@/state/sheet/sheet";
 import { answer, column, row } from "./answers";
-import { serveAtOnce } from "./serving";
+import { serve, serveAtOnce, type Asked } from "./serving";
 
 const NOW = column("net_sales.0.value");
 const STATEMENT = whole({ measures: [{ measure: "net_sales" }] } as Partial<Statement>);
@@ -73,4 +74,68 @@ it("is asked again by itself while lines are being read", async () => {
   } finally {
     vi.useRealTimers();
   }
+});
+
+describe("somebody who goes on step by step", () => {
+  const day = (at: number): View => {
+    const view = asked(["region"]);
+    const as_of = { kind: "pinned", day: `2026-03-0${at}` } as const;
+    return { ...view, question: { ...view.question, statement: { ...view.question.statement, as_of } } };
+  };
+  const found = (at: number): Answer => ({
+    ...answer([NOW], [], row([], [`${at}.00`])),
+    as_of: `2026-03-0${at}`,
+  });
+  const TOLD = { windows: [], parts: [], conventions: [], refusals: [] };
+  const nextDay: Lead = (_, { as_of }) => day(Number(as_of.slice(-1)) - 1).question;
+  const dayIn = ({ body }: Asked): string =>
+    (body as { statement: { as_of: { day: string } } }).statement.as_of.day;
+  const of = (requests: Asked[], url: string): string[] =>
+    requests.filter((each) => each.url === url).map(dayIn);
+
+  /** A sheet that shows the third of March, by a step that leads on. */
+  async function stepped(): Promise<{ requests: Asked[]; sheet: Sheet }> {
+    const requests = serve();
+    const sheet = createSheet();
+    sheet.lead(nextDay);
+    void sheet.show(day(3), 1);
+    await vi.waitFor(() => expect(requests).toHaveLength(2));
+    for (const each of requests) each.give(each.url === "/api/answers" ? found(3) : TOLD);
+    await vi.waitFor(() => expect(sheet.answer?.as_of).toBe("2026-03-03"));
+    return { requests, sheet };
+  }
+
+  it("finds the next step asked for, and asks it no second time", async () => {
+    const { requests, sheet } = await stepped();
+    await vi.waitFor(() => expect(of(requests, "/api/answers")).toEqual(["2026-03-03", "2026-03-02"]));
+    expect(of(requests, "/api/tellings")).toEqual(["2026-03-03", "2026-03-02"]);
+    void sheet.show(day(2), 1);
+    for (const each of requests.slice(2)) each.give(each.url === "/api/answers" ? found(2) : TOLD);
+    await vi.waitFor(() => expect(sheet.answer?.total.cells[0]?.value).toBe("2.00"));
+    expect(of(requests, "/api/answers")).toHaveLength(2);
+    sheet.leave();
+  });
+
+  it("has what was asked for ahead dropped where another question comes", async () => {
+    const { requests, sheet } = await stepped();
+    await vi.waitFor(() => expect(of(requests, "/api/answers")).toHaveLength(2));
+    const ahead = requests.filter((each) => dayIn(each) === "2026-03-02");
+    void sheet.show(day(9), 1);
+    await vi.waitFor(() => expect(ahead.map((each) => each.signal.aborted)).toEqual([true, true]));
+    expect(of(requests, "/api/answers")).toEqual(["2026-03-03", "2026-03-02", "2026-03-09"]);
+    sheet.leave();
+  });
+
+  it("asks nothing ahead that no step leads to", async () => {
+    const { requests, sheet } = await stepped();
+    await vi.waitFor(() => expect(of(requests, "/api/answers")).toHaveLength(2));
+    void sheet.show(day(7), 1);
+    await vi.waitFor(() => expect(of(requests, "/api/answers")).toHaveLength(3));
+    requests
+      .filter((each) => dayIn(each) === "2026-03-07")
+      .forEach((each) => each.give(each.url === "/api/answers" ? found(7) : TOLD));
+    await vi.waitFor(() => expect(sheet.answer?.as_of).toBe("2026-03-07"));
+    expect(of(requests, "/api/answers")).toHaveLength(3);
+    sheet.leave();
+  });
 });

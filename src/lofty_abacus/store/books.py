@@ -55,6 +55,7 @@ from lofty_abacus.store.alerts import MariaDbAlerts
 from lofty_abacus.store.briefs import MariaDbBriefs
 from lofty_abacus.store.columns_cache import ColumnsCache
 from lofty_abacus.store.engine import connect, transaction
+from lofty_abacus.store.kept_sums import KeptSums
 from lofty_abacus.store.known_facts import KnownFacts
 from lofty_abacus.store.outbox import MariaDbOutbox
 from lofty_abacus.store.signed import Signed
@@ -80,6 +81,7 @@ class MariaDbBooks:
         self._now = now
         self._cache = ColumnsCache(self.engine, url, columns, workers)
         self._facts = KnownFacts(self.engine)
+        self._kept_sums = KeptSums()
         self.briefs = MariaDbBriefs(self.engine, self._at)
         self.outbox = MariaDbOutbox(self.engine, self._at)
         self.alerts = MariaDbAlerts(self.engine, self._at)
@@ -319,4 +321,4 @@ class MariaDbBooks:
     def posted_totals(self, facts: LedgerFacts, ledger_id: int) -> SqlTotals:
         """The posted lines of a version, added up by MariaDB itself."""
         roles = {each.role: each.name for each in reversed(facts.dimensions) if each.role}
-        return SqlTotals(self.engine, ledger_id, facts.version, facts.scales, roles)
+        return SqlTotals(self.engine, ledger_id, facts.version, facts.scales, roles, self._kept_sums)

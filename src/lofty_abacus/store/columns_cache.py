@@ -7,7 +7,6 @@ import zlib
 from collections import OrderedDict
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor, wait
-from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
 from threading import Lock
@@ -22,6 +21,7 @@ from lofty_abacus.core.grouping.blocks import Workers
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import DayColumn, DimensionColumn, Figure, Level, LineColumns, Members, dated_codes
 from lofty_abacus.core.segments import Segments, segments_of
+from lofty_abacus.store.alone import Alone
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.level_columns import level_steps, narrow
 from lofty_abacus.store.members import members_of
@@ -85,8 +85,8 @@ class ColumnsCache:
         self._workers = workers
         self._open: OrderedDict[tuple[int, Control], _Open] = OrderedDict()
         self._held: dict[Path, _Held] = {}
-        #: Per ledger, while its segments are read, made or thrown away: its lock, and how many hold or want it.
-        self._busy: dict[int, tuple[Lock, int]] = {}
+        #: Whoever reads, makes or throws away segments of a ledger does so alone; other ledgers go on.
+        self._alone = Alone()
         self._lock = Lock()
         self._merging = ThreadPoolExecutor(1, thread_name_prefix="segments")
         self._openers = ThreadPoolExecutor(OPENED_AT_ONCE, thread_name_prefix="opening")
@@ -102,7 +102,7 @@ class ColumnsCache:
         key = (ledger_id, control)
         found = self._known(key)
         if found is None:
-            with self._alone(ledger_id):
+            with self._alone.with_(ledger_id):
                 found = self._known(key)
                 if found is None:
                     found = self._opened(ledger_id, control)
@@ -115,7 +115,7 @@ class ColumnsCache:
     def part(self, ledger_id: int, control: Control, without: Collection[int]) -> ColumnsSource:
         """The lines of a version without some of the batches that came with it: kept by nobody. Raises RecordsError."""
         self.source(ledger_id, control)
-        with self._alone(ledger_id):
+        with self._alone.with_(ledger_id):
             opened = self._known((ledger_id, control)) or self._opened(ledger_id, control)
             with transaction(self._engine) as connection:
                 lines = version_lines(connection, ledger_id, control.version, without)
@@ -163,23 +163,6 @@ class ColumnsCache:
                 self._open.move_to_end(key)
             return self._open.get(key)
 
-    @contextmanager
-    def _alone(self, ledger_id: int) -> Iterator[None]:
-        """Whoever makes or throws away segments of a ledger does so alone; other ledgers go on."""
-        with self._lock:
-            lock, wanted = self._busy.get(ledger_id, (Lock(), 0))
-            self._busy[ledger_id] = (lock, wanted + 1)
-        try:
-            with lock:
-                yield
-        finally:
-            with self._lock:
-                lock, wanted = self._busy[ledger_id]
-                if wanted == 1:
-                    del self._busy[ledger_id]
-                else:
-                    self._busy[ledger_id] = (lock, wanted - 1)
-
     def verify(self, ledger_id: int | None = None) -> int:
         """Read the files of what is open (of one ledger, or of all) again; how many segments were changed under us.
 
@@ -189,7 +172,7 @@ class ColumnsCache:
             looked_at = [each for each in self._held.values() if ledger_id in (None, each.manifest.ledger_id)]
         spoilt = [each for each in looked_at if not is_whole(each.folder, each.manifest)]
         for each in spoilt:
-            with self._alone(each.manifest.ledger_id):
+            with self._alone.with_(each.manifest.ledger_id):
                 self._drop(each)
             _log.error("the columns in %s were changed by something else: they are made anew", each.folder.name)
         return len(spoilt)

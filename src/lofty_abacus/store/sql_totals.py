@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from contextlib import suppress
 from datetime import timedelta
 from fractions import Fraction
@@ -35,14 +35,17 @@ from lofty_abacus.core.measures.sums import LineSum, Quantity
 from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.money import decimal_text
 from lofty_abacus.core.windows.ranges import DaySet
+from lofty_abacus.store import kept_sums
 from lofty_abacus.store.dimensions import Numbered, chain_of, dimensions
 from lofty_abacus.store.engine import ChangedMeanwhileError, snapshot
 from lofty_abacus.store.exclusions import condition_at
 from lofty_abacus.store.interruptible import rows_of
+from lofty_abacus.store.kept_sums import Kept, KeptSums, Sums
 from lofty_abacus.store.ledgers import active_batches
 from lofty_abacus.store.level_entries import chained_history, write_history
 from lofty_abacus.store.line_tables import code_column, counted_lines, date_column, figure_column, line_table
 from lofty_abacus.store.tables import ledger
+from lofty_abacus.store.version_lines import Part, counting_parts
 
 TRIES = 20
 #: Windows that are added up in one reading of the lines.
@@ -64,11 +67,13 @@ class SqlTotals:
         version: int,
         scales: Scales,
         roles: Mapping[str, str],
+        kept: KeptSums,
         levels_at: int | None = None,
         day: str = DAY,
     ) -> None:
         self._engine, self._ledger_id, self._version = engine, ledger_id, version
         self._scales, self._roles, self._levels_at, self._day = scales, roles, levels_at, day
+        self._kept = kept
 
     def read_by(self, how: LineConventions) -> SqlTotals:
         """The same lines, read as said. Raises UnableError for a reading that it does not declare."""
@@ -76,7 +81,7 @@ class SqlTotals:
         if lacking:
             raise UnableError(lacking)
         at = how.as_of if how.levels == "as_it_is_now" else None
-        return SqlTotals(self._engine, self._ledger_id, self._version, self._scales, self._roles, at, how.day or DAY)
+        return SqlTotals(self._engine, self._ledger_id, self._version, self._scales, self._roles, self._kept, at, how.day or DAY)
 
     def totals(self, request: TotalsRequest) -> Sequence[LevelTotals]:
         """Totals of all lines by window, with their number. A posting meanwhile changes nothing: all is read as it was.
@@ -88,45 +93,87 @@ class SqlTotals:
             raise UnableError(lacking)
         wanted = sorted(request.quantities | {LineSum("lines", "all")}, key=repr)
         for _ in range(TRIES):
-            with suppress(ChangedMeanwhileError), snapshot(self._engine) as connection:
-                found: list[dict[Quantity, int]] = []
+            with suppress(ChangedMeanwhileError):
+                found: list[Sums] = []
                 for at in range(0, len(request.windows), AT_ONCE):
-                    found += self._windows(connection, request.windows[at : at + AT_ONCE], request.filters, wanted)
+                    found += self._of_windows(request.windows[at : at + AT_ONCE], request.filters, wanted)
                 values = {
-                    each: np.array([[window[each]] for window in found], np.object_).reshape(len(found), 1) for each in wanted
+                    each: np.array([[sums.values[each]] for sums in found], np.object_).reshape(len(found), 1) for each in wanted
                 }
                 return [LevelTotals(np.zeros((1, 0), np.int32), values)]
         raise RecordsError("Postings change the ledger's columns just now: try again in a moment.")
 
-    def _windows(
-        self, connection: Connection, windows: Sequence[DaySet], filters: Sequence[Filter], wanted: Sequence[Quantity]
-    ) -> list[dict[Quantity, int]]:
-        """The totals of some windows, from one reading of the lines."""
-        found = dimensions(connection, self._ledger_id, self._version)
-        date = _date(self._day)
-        members = [each for each in filters if isinstance(each, MemberFilter)]
-        values: dict[str, Any] = {}
-        within = [_within(days, date, at, values) for at, days in enumerate(windows)]
-        conditions = [_condition(each, self._scales) for each in filters if not isinstance(each, (MemberFilter, PathFilter))]
-        where = " AND ".join([f"({' OR '.join(within)})", *_members(members, found, self._levels_at, date), *conditions])
-        source, levels = counted_lines(self._ledger_id), "level_member"
-        if self._version != connection.execute(select(ledger.c.version).where(ledger.c.id == self._ledger_id)).scalar_one():
-            source, levels = f"{line_table(self._ledger_id)} l", "level_then"
-            batches = ", ".join(str(each["id"]) for each in active_batches(connection, self._ledger_id, self._version)) or "0"
-            where += f" AND l.batch_id IN ({batches}){condition_at(connection, self._ledger_id, self._version)}"
-            _write_levels(connection, found, {each.dimension for each in members}, self._version)
-        columns = [self._column_for(each, inside) for inside in within for each in wanted]
-        query = text(f"SELECT {', '.join(columns)} FROM {source} WHERE {where.format(levels=levels)}")
-        [row] = rows_of(connection, query, values)
-        numbers = iter(row)
-        return [{each: self._exactly(each, next(numbers)) for each in wanted} for _ in windows]
+    def _of_windows(self, windows: Sequence[DaySet], filters: Sequence[Filter], wanted: Sequence[Quantity]) -> Sequence[Sums]:
+        """The sums of some windows: of a large ledger those of the batches that were added up just now are kept."""
+        with snapshot(self._engine) as connection:
+            parts = counting_parts(connection, self._ledger_id, self._version)
+            found = dimensions(connection, self._ledger_id, self._version)
+        levels = {each.name for _, each in found if each.of is not None}
+        # What lookups say of a level changes what lines are read, whatever batch they came with.
+        if sum(each.lines for each in parts) <= kept_sums.FEW_LINES or any(
+            isinstance(each, MemberFilter) and each.dimension in levels for each in filters
+        ):
+            return self._added_up(windows, filters, wanted, None)
+        key = (self._ledger_id, self._scales, self._day, tuple(windows), tuple(filters), tuple(wanted))
+        with self._kept.alone.with_(key):
+            base = self._kept.base(key, parts)
+            if base is not None:
+                newer = parts - base.parts
+                added = self._added_up(windows, filters, wanted, newer) if newer else ()
+                both = [one.with_newer(other) for one, other in zip(base.sums, added, strict=True)] if newer else base.sums
+                sums = tuple(each for each in both if each is not None)
+                if len(sums) == len(windows):
+                    self._kept.keep(key, Kept(parts, sums), base)
+                    return sums
+            sums = tuple(self._added_up(windows, filters, wanted, None))
+            self._kept.keep(key, Kept(parts, sums), None)
+            return sums
 
-    def _column_for(self, quantity: Quantity, within: str) -> str:
-        """What MariaDB is asked for of a quantity in a window."""
+    def _added_up(
+        self, windows: Sequence[DaySet], filters: Sequence[Filter], wanted: Sequence[Quantity], of: Collection[Part] | None
+    ) -> list[Sums]:
+        """The sums of some windows, from one reading of the lines: of all of them, or of some parts."""
+        with snapshot(self._engine) as connection:
+            found = dimensions(connection, self._ledger_id, self._version)
+            date = _date(self._day)
+            members = [each for each in filters if isinstance(each, MemberFilter)]
+            values: dict[str, Any] = {}
+            within = [_within(days, date, at, values) for at, days in enumerate(windows)]
+            conditions = [_condition(each, self._scales) for each in filters if not isinstance(each, (MemberFilter, PathFilter))]
+            where = " AND ".join([f"({' OR '.join(within)})", *_members(members, found, self._levels_at, date), *conditions])
+            if of is not None:
+                where += f" AND ({' OR '.join(_stretches(of))})"
+            source, levels = counted_lines(self._ledger_id), "level_member"
+            if self._version != connection.execute(select(ledger.c.version).where(ledger.c.id == self._ledger_id)).scalar_one():
+                source, levels = f"{line_table(self._ledger_id)} l", "level_then"
+                batches = ", ".join(str(each["id"]) for each in active_batches(connection, self._ledger_id, self._version)) or "0"
+                where += f" AND l.batch_id IN ({batches}){condition_at(connection, self._ledger_id, self._version)}"
+                _write_levels(connection, found, {each.dimension for each in members}, self._version)
+            columns = [column for inside in within for each in wanted for column in self._columns_for(each, inside)]
+            query = text(f"SELECT {', '.join(columns)} FROM {source} WHERE {where.format(levels=levels)}")
+            [row] = rows_of(connection, query, values)
+        numbers = iter(row)
+        return [self._sums(wanted, numbers) for _ in windows]
+
+    def _sums(self, wanted: Sequence[Quantity], numbers: Iterator[Any]) -> Sums:
+        """What a row says of a window, in the order of `_columns_for`."""
+        values: dict[Quantity, int] = {}
+        codes: dict[Quantity, tuple[int, int]] = {}
+        for each in wanted:
+            values[each] = self._exactly(each, next(numbers))
+            if not isinstance(each, LineSum):
+                least, most = next(numbers), next(numbers)
+                if least is not None:
+                    codes[each] = (int(least), int(most))
+        return Sums(values, codes)
+
+    def _columns_for(self, quantity: Quantity, within: str) -> list[str]:
+        """What MariaDB is asked for of a quantity in a window: of different ids also the least and the highest code."""
         if isinstance(quantity, LineSum):
-            return _sum(quantity, within)
+            return [_sum(quantity, within)]
         column = f"l.{code_column(self._roles[quantity.role])}"
-        return f"COUNT(DISTINCT CASE WHEN {within} AND l.is_return = 0 AND {column} <> 0 THEN {column} END)"
+        counted = f"CASE WHEN {within} AND l.is_return = 0 AND {column} <> 0 THEN {column} END"
+        return [f"COUNT(DISTINCT {counted})", f"MIN({counted})", f"MAX({counted})"]
 
     def _exactly(self, quantity: Quantity, value: Any) -> int:
         return int(Fraction(value or 0) * 10 ** self._scales.of(quantity)) if isinstance(quantity, LineSum) else int(value)
@@ -138,6 +185,17 @@ def _write_levels(connection: Connection, found: Numbered, named: set[str], vers
     for number, each in found:
         if each.name in named and each.of is not None:
             write_history(connection, "level_then", number, chained_history(connection, found, each.name, version))
+
+
+def _stretches(parts: Collection[Part]) -> list[str]:
+    """Conditions for the lines of some batches, of those that follow each other in one."""
+    ranges: list[list[int]] = []
+    for each in sorted(part.stretch for part in parts):
+        if ranges and each.first == ranges[-1][1] + 1:
+            ranges[-1][1] = each.last
+        else:
+            ranges.append([each.first, each.last])
+    return [f"l.id BETWEEN {first} AND {last}" for first, last in ranges]
 
 
 def _sum(quantity: LineSum, within: str) -> str:

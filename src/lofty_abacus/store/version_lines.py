@@ -45,6 +45,20 @@ class LeftOut:
 
 
 @dataclass(frozen=True)
+class Part:
+    """A batch that counts in a version, what it was posted as, and what of it does not count."""
+
+    stretch: Stretch
+    mark: str
+    out: tuple[LeftOut, ...]
+
+    @property
+    def lines(self) -> int:
+        """Lines that it was posted with."""
+        return self.stretch.last - self.stretch.first + 1
+
+
+@dataclass(frozen=True)
 class VersionLines:
     """A version as the record has it.
 
@@ -174,6 +188,18 @@ def version_lines(connection: Connection, ledger_id: int, version: int, without:
         ids={each.name: number for number, each in found},
         sizes={each.name: member_count(connection, number) for number, each in found},
         columns=line_columns(connection, ledger_id, version),
+    )
+
+
+def counting_parts(connection: Connection, ledger_id: int, version: int) -> frozenset[Part]:
+    """The batches with lines that count in a version: versions that have the same parts have the same lines."""
+    counting = {each: mark for each, (mark, counts) in _batches(connection, ledger_id, version, ()).items() if counts}
+    out: dict[int, list[LeftOut]] = {}
+    for each in _left_out(connection, {each.batch: each for each in counting}, version, ()):
+        out.setdefault(each.stretch.batch, []).append(each)
+    return frozenset(
+        Part(each, mark, tuple(sorted(out.get(each.batch, ()), key=lambda left: (left.stretch, left.days or (0, 0)))))
+        for each, mark in counting.items()
     )
 
 

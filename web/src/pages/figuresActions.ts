@@ -3,14 +3,14 @@ import { PLAIN_CHART } from "@/contract/vocabulary";
 import { useEventListener } from "@vueuse/core";
 import { computed, nextTick, ref, toRefs, type Ref } from "vue";
 import { useRouter } from "vue-router";
-import type { Statement } from "@/contract";
+import type { Answer, Statement } from "@/contract";
 import { exactFigures, plainTable } from "@/model/copying";
 import { actionOf } from "@/model/keys";
 import { goDown, goUp, stepAsOf, windowLevel } from "@/model/going";
 import { nextBase } from "@/model/movers";
 import { linesOf, slotsOf, withTotal, type Line } from "@/model/lines";
 import { pngOf, saveFile } from "@/model/saving";
-import { setAsOf, whole } from "@/model/statement";
+import { setAsOf, whole, type Question } from "@/model/statement";
 import { shownColumns } from "@/model/table";
 import type { Parts } from "@/composables/parts";
 import type { Sheet } from "@/state/sheet/sheet";
@@ -72,11 +72,22 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
     view.change(next);
   }
 
+  /** The last step in time: how far, and the statement that it led to. */
+  let stepped = { by: 0, days: false, to: "" };
+
   function stepDay(by: number, days: boolean): void {
     if (!question.value || !answer.value) return;
     const { statement } = question.value;
     const window = days ? ({ kind: "period", period: "2000-01-01" } as const) : statement.window;
-    change(setAsOf(statement, stepAsOf(answer.value.as_of, window, by)));
+    const next = (from: Question, { as_of }: Answer): Question => ({
+      ...from,
+      statement: setAsOf(from.statement, stepAsOf(as_of, window, by)),
+    });
+    const goesOn = stepped.by === by && stepped.days === days && stepped.to === JSON.stringify(statement);
+    if (goesOn) sheet.lead(next);
+    const to = next(question.value, answer.value).statement;
+    stepped = { by, days, to: JSON.stringify(to) };
+    change(to);
   }
 
   /** Down in time: into a period, where one is named or selected, else the whole range one level finer. */

@@ -6,6 +6,7 @@ import type { Question } from "@/model/statement";
 import { trendQuestion, trendsOf, type Trends } from "@/model/trends";
 import * as server from "@/server/figures";
 import { Refusal } from "@/server/http";
+import { useAhead, type Lead } from "./ahead";
 
 /** Milliseconds between an answer and its check against the posted lines: the longer, the more lines are added up for it. */
 const PAUSE = { least: 150, most: 1500, linesEach: 10_000 };
@@ -39,12 +40,13 @@ export function useAnswering() {
   let inView: Row[] = [];
   let isFilling = false;
   let asking = new AbortController();
+  const ahead = useAhead();
 
-  /** Ask; the old answer stays readable until the new one is there, and a superseded question is dropped. */
+  /** Ask; the old answer stays readable until the new one is there, and a superseded question is dropped. lead: where steps go on to. */
   async function ask(
     question: Question,
     version: number,
-    { anew, after }: { anew: boolean; after: Promise<void> },
+    { anew, after, lead = null }: { anew: boolean; after: Promise<void>; lead?: Lead | null },
   ): Promise<void> {
     asking.abort();
     asking = new AbortController();
@@ -57,9 +59,12 @@ export function useAnswering() {
     };
     try {
       const coming = server.answer({ ...question, fill: FIRST_ROWS }, version, mine.signal, anew);
+      ahead.drop();
       // Both are asked at once; what comes first in the end is told first: the words, unless they take too long.
       await Promise.race([after, new Promise((resolve) => setTimeout(resolve, WORDS_FIRST)), failed(coming)]);
-      answer.value = await coming;
+      const found = await coming;
+      if (lead) ahead.expect(lead(question, found), version);
+      answer.value = found;
       answered.value = question;
       inView = [];
       places = answer.value.partial ? placesOf(answer.value) : new Map();
@@ -163,6 +168,7 @@ export function useAnswering() {
   /** Ask no more: nobody looks any longer. */
   function leave(): void {
     asking.abort();
+    ahead.drop();
   }
 
   /** The statement that the answer is to. */

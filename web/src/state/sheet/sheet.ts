@@ -12,6 +12,7 @@ import * as server from "@/server/figures";
 import { answerFile, type AskedNumber, type FileKind } from "@/server/figures";
 import type { SentFile } from "@/server/http";
 import { amountsOf } from "./amounts";
+import type { Lead } from "./ahead";
 import { useAnswering } from "./answering";
 import { usePage } from "./paging";
 import { useProving } from "./proving";
@@ -44,6 +45,8 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
   const proving = useProving();
   const telling = useTold();
   let mustAsk = false;
+  /** Where the question that is shown next leads, for somebody who goes on step by step. */
+  let leading: Lead | null = null;
   /** The page that is seen, where it is not that of the figures, and what it shows. */
   const seenPage = computed(() => ({ figures: null, movers: moving, scorecard: scoring })[layout.value.page]);
   const paged = computed(() => seenPage.value?.found.value ?? null);
@@ -59,15 +62,15 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
       answer.value?.version === version;
     const proven =
       same && !!proving.proof.value && JSON.stringify(selected.value) === JSON.stringify(next.selected);
-    const anew = mustAsk;
-    mustAsk = false;
+    const [anew, lead] = [mustAsk, leading];
+    [mustAsk, leading] = [false, null];
     question.value = next.question;
     selected.value = next.selected;
     layout.value = next.layout;
     const looked = [moving, scoring].map((page) => page.look(next.question, next.layout, version));
     if (!same) {
       const told = telling.tell(next.question, version);
-      await answering.ask(next.question, version, { anew, after: told });
+      await answering.ask(next.question, version, { anew, after: told, lead });
     }
     await Promise.all(looked);
     // How the table is laid out changes no proof.
@@ -93,6 +96,11 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
   /** The next question is asked even if it is the last one again. */
   function again(): void {
     mustAsk = true;
+  }
+
+  /** The next question is one of several steps that lead on. */
+  function lead(to: Lead): void {
+    leading = to;
   }
 
   /** What windows some statements of this sheet's ledger would come to. */
@@ -172,6 +180,7 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
     linesRefused,
     show,
     again,
+    lead,
     previews,
     amounts,
     asFile,
