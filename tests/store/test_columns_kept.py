@@ -23,6 +23,7 @@ from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch as restore
 from lofty_abacus.actions.ledgers.withdraw_batch import withdraw_batch as withdraw
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import Described, LineChange, NewLedger
+from lofty_abacus.actions.work import warm_up as warm_up_module
 from lofty_abacus.api.asking import GoneError
 from lofty_abacus.api.failures import failure_of
 from lofty_abacus.core.answer.answering import answer
@@ -30,11 +31,11 @@ from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.patience import heeding
 from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
-from lofty_abacus.store import columns_cache
+from lofty_abacus.store import columns_cache, segment_build
 from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.columns_cache import ALIKE
 from lofty_abacus.store.segment_files import Stretch
-from lofty_abacus.store.version_lines import VersionLines
+from lofty_abacus.store.version_lines import VersionLines, posted_control
 from lofty_abacus.wiring import now
 from tests.conftest import quiet
 
@@ -242,10 +243,12 @@ def test_readers_get_the_newest_version_that_is_ready_while_the_next_is_made(
     assert total(office, ledger) == "2.00"
     slow, going, real = threading.Event(), threading.Event(), columns_cache.read_segments
 
-    def read(url: str, ledger_id: int, lines: VersionLines, wanted: Sequence[Stretch], home: Path) -> None:
+    def read(
+        url: str, ledger_id: int, lines: VersionLines, wanted: Sequence[Stretch], home: Path, go_on: Callable[[], None]
+    ) -> None:
         going.set()
         assert slow.wait(60)
-        real(url, ledger_id, lines, wanted, home)
+        real(url, ledger_id, lines, wanted, home, go_on)
 
     monkeypatch.setattr(columns_cache, "read_segments", read)
     posting = threading.Thread(target=lambda: post(office, ledger, csv_file, 1))
@@ -269,10 +272,12 @@ def test_a_ledger_that_is_read_for_long_is_told_as_such_and_goes_on_being_read(
     office.books._cache.forget(office.books.ledger(ledger).id)
     slow, read, real = threading.Event(), [], columns_cache.read_segments
 
-    def reading(url: str, ledger_id: int, lines: VersionLines, wanted: Sequence[Stretch], home: Path) -> None:
+    def reading(
+        url: str, ledger_id: int, lines: VersionLines, wanted: Sequence[Stretch], home: Path, go_on: Callable[[], None]
+    ) -> None:
         read.append(ledger_id)
         assert slow.wait(60)
-        real(url, ledger_id, lines, wanted, home)
+        real(url, ledger_id, lines, wanted, home, go_on)
 
     monkeypatch.setattr(columns_cache, "read_segments", reading)
     monkeypatch.setattr(office.books, "longest_reading", 0.3)
@@ -302,12 +307,14 @@ def test_one_ledgers_building_stops_no_other(
     slow, going, built = threading.Event(), threading.Event(), []
     number, real = office.books.ledger(ledger).id, columns_cache.read_segments
 
-    def read(url: str, ledger_id: int, lines: VersionLines, wanted: Sequence[Stretch], home: Path) -> None:
+    def read(
+        url: str, ledger_id: int, lines: VersionLines, wanted: Sequence[Stretch], home: Path, go_on: Callable[[], None]
+    ) -> None:
         built.append(ledger_id)
         if ledger_id == number:
             going.set()
             assert slow.wait(60)
-        real(url, ledger_id, lines, wanted, home)
+        real(url, ledger_id, lines, wanted, home, go_on)
 
     monkeypatch.setattr(columns_cache, "read_segments", read)
     found: list[str | None] = []
@@ -360,3 +367,54 @@ def test_looking_back_lets_go_of_earlier_versions_and_not_of_the_newest(office: 
         latest = cache.latest_open(ledger_id)
         assert latest is not None and latest.version == count, "the newest stays"
     assert len(cache._open) <= columns_cache.MOST_OPEN and total(office, ledger) == newest
+
+
+def test_a_start_waits_once_for_lines_that_are_being_read(
+    office: Office, ledger: str, csv_file: Write, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The common questions are many: waiting for the same lines with each of them kept everybody away for minutes."""
+    assert isinstance(office.books, MariaDbBooks)
+    post(office, ledger, csv_file, 0)
+    asked = []
+
+    def not_ready(*_: object, **__: object) -> object:
+        asked.append(ledger)
+        raise NotReadyError(ledger, 2)
+
+    monkeypatch.setattr(warm_up_module, "answer_statement", not_ready)
+    warm_up_module.warm_up(office)
+    assert len(asked) == 1
+
+
+def test_who_ends_waits_for_one_segment_and_no_more(
+    office: Office, ledger: str, csv_file: Write, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    assert isinstance(office.books, MariaDbBooks)
+    for at in range(6):
+        post(office, ledger, csv_file, at)
+    monkeypatch.setattr(segment_build, "MOST_READ", 2)
+    begun, go_on = threading.Event(), threading.Event()
+    known = segment_build._read_lines
+
+    def slowly(*given: object) -> object:
+        begun.set()
+        assert go_on.wait(30)
+        return known(*given)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(segment_build, "_read_lines", slowly)
+    url = office.books.engine.url.render_as_string(hide_password=False)
+    books = MariaDbBooks(url, tmp_path / "columns", now)
+    record = books.ledger(ledger)
+    with books.engine.connect() as connection:
+        control = posted_control(connection, record.id, record.version)
+    assert not books._cache.opens_within(record.id, control, 0)
+    assert begun.wait(30)
+    closing = threading.Thread(target=books.close)
+    closing.start()
+    while not books._cache._closing:
+        closing.join(0.01)
+    go_on.set()
+    closing.join(30)
+    assert not closing.is_alive()
+    made = [each for each in (tmp_path / "columns" / f"ledger-{record.id}").iterdir() if ".making-" not in each.name]
+    assert len(made) == 1, "what was being read is whole, and stays"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from datetime import date
 from pathlib import Path
 
@@ -17,14 +18,14 @@ from lofty_abacus.actions.intake.stage_files import stage_files
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
-from lofty_abacus.store import member_codes
-from lofty_abacus.store.member_codes import AskedCodes, MemberCodes
+from lofty_abacus.store import member_codes, posting
+from lofty_abacus.store.member_codes import LookUp, MemberCodes, SomeCodes
 from tests.conftest import quiet
 
 _KEYS = st.lists(st.text(max_size=3), unique=True, max_size=20)
 
 
-def agrees_with_a_dictionary(codes: MemberCodes | AskedCodes, known: list[str], batches: list[list[str]]) -> None:
+def agrees_with_a_dictionary(codes: MemberCodes | SomeCodes, known: list[str], batches: list[list[str]]) -> None:
     plain = {key: code for code, key in enumerate(known, start=1)}
     for keys in batches:
         found, fresh = codes.codes(keys)
@@ -42,12 +43,38 @@ def test_codes_are_those_of_a_plain_dictionary(known: list[str], batches: list[l
         agrees_with_a_dictionary(codes, known, batches)
 
 
-@given(known=_KEYS, batches=st.lists(_KEYS, max_size=12))
-def test_codes_that_are_looked_up_are_the_same(known: list[str], batches: list[list[str]]) -> None:
+@given(known=_KEYS, batches=st.lists(_KEYS, max_size=12), few_of=st.sampled_from([0, 1, 2, 8]))
+def test_codes_that_are_looked_up_are_the_same(known: list[str], batches: list[list[str]], few_of: int) -> None:
     there = {key: code for code, key in enumerate(known, start=1)}
-    # What is added meanwhile may have its row already, or a row that another posting left: neither is a member yet.
-    codes = AskedCodes(len(known) + 1, lambda keys: there | {key: 900 + len(key) for key in keys if key not in there})
-    agrees_with_a_dictionary(codes, known, batches)
+    looked_up: list[str] = []
+
+    def codes_of(keys: Sequence[str]) -> dict[str, int]:
+        looked_up.extend(keys)
+        # What is added meanwhile may have its row already, or a row that another posting left: neither is a member yet.
+        return {key: there.get(key, 900 + len(key)) for key in keys}
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(member_codes, "FEW_OF", few_of)
+        look_up = LookUp(lambda keys: [key for key in keys if key in there or len(key) == 3], codes_of)
+        agrees_with_a_dictionary(SomeCodes(len(known) + 1, look_up, lambda: MemberCodes([None, *known])), known, batches)
+    assert len(looked_up) == len(set(looked_up)), "none is looked up twice"
+
+
+def test_keys_that_go_on_where_members_end_are_not_looked_up(
+    office: Office, ledger: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(member_codes, "MANY", 10)
+    asked: list[str] = []
+    known = member_codes.codes_asked
+    monkeypatch.setattr(posting, "codes_asked", lambda *given: (asked.extend(given[2]), known(*given))[1])
+    for name, orders in (("a", range(50, 70)), ("b", range(70, 200)), ("c", [65, 250, 600, 1000, 1001])):
+        path = tmp_path / f"{name}.csv"
+        path.write_text("date,order,rep,amount\n" + "".join(f"2026-03-01,O{each},Ada,1\n" for each in orders))
+        post_files(office, stage_files(office, ledger, [(path.name, path)]).id, quiet)
+    assert asked == ["O65"], "of all others it is told from where they lie that they are new"
+    statement = Statement((ShownMeasure("orders"),), as_of=PinnedDay(date(2026, 12, 31)))
+    assert answer_statement(office, ledger, statement, Opened()).total.cells[0].value == "154"
+    assert check_table(office, ledger, statement).agrees
 
 
 def test_keys_are_looked_up_while_lines_are_loaded(

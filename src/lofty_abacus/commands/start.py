@@ -37,7 +37,11 @@ def start(port: int | None) -> None:
     if port is not None:
         settings = replace(settings, port=port)
     refuse_taken(settings.port)
-    with open_office(settings, say, READING_SECONDS) as bare, posting_mail(bare, settings) as office:
+    with (
+        open_office(settings, say, READING_SECONDS) as bare,
+        _ending_in_time(settings),
+        posting_mail(bare, settings) as office,
+    ):
         heed()
         if not has_demo(office):
             say("Loading the demo ledger")
@@ -55,7 +59,7 @@ def start(port: int | None) -> None:
         )
         # The server ends in good order on Ctrl-C and then raises it again.
         discard_left_behind(office)
-        with contextlib.suppress(KeyboardInterrupt), watching_inbox(office), watching_briefs(office), _ending_in_time(settings):
+        with contextlib.suppress(KeyboardInterrupt), watching_inbox(office), watching_briefs(office):
             _Server(config, app).run()
     _ended_well.set()
     say("Stopped")
@@ -82,9 +86,12 @@ _to_stop: list[Settings] = []
 
 @contextlib.contextmanager
 def _ending_in_time(settings: Settings) -> Iterator[None]:
-    """Whatever hangs: a signal to end ends the process, with its MariaDB."""
+    """Whatever hangs when all is ended: the process ends, with its MariaDB."""
     _to_stop.append(settings)
-    yield
+    try:
+        yield
+    finally:
+        Thread(target=_end_at_last, name="end", daemon=True).start()
 
 
 def _end_at_last() -> None:

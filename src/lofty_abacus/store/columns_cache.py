@@ -88,14 +88,20 @@ class ColumnsCache:
         #: Whoever reads, makes or throws away segments of a ledger does so alone; other ledgers go on.
         self._alone = Alone()
         self._lock = Lock()
+        self._closing = False
         self._merging = ThreadPoolExecutor(1, thread_name_prefix="segments")
         self._openers = ThreadPoolExecutor(OPENED_AT_ONCE, thread_name_prefix="opening")
         self._opening: dict[tuple[int, Control], Future[None]] = {}
 
     def close(self) -> None:
-        """Begin nothing more in the background; what is being put together is left to its end."""
+        """Begin nothing more in the background; a segment that is being read or put together is left to its end."""
+        self._closing = True
         for each in (self._openers, self._merging):
             each.shutdown(wait=True, cancel_futures=True)
+
+    def _go_on(self) -> None:
+        if self._closing:
+            raise RecordsError("The application is ending: lines that were not read yet are read at its next start.")
 
     def source(self, ledger_id: int, control: Control) -> ColumnsSource:
         """The lines of a version. Raises RecordsError where they will not agree with what they must come to."""
@@ -221,7 +227,7 @@ class ColumnsCache:
         missing = uncovered(lines.counting, [hold for each in held for hold in each.manifest.holds])
         if missing:
             _log.info("reading %s lines of ledger %s", sum(each.size for each in missing), ledger_id)
-            read_segments(self._url, ledger_id, lines, missing, home)
+            read_segments(self._url, ledger_id, lines, missing, home, self._go_on)
             held = self._chosen(lines, home)
         return held
 

@@ -192,7 +192,7 @@ def _insert_line(
 
 def _code(connection: Connection, dimension_id: int, role: str | None, name: str, key: str) -> int:
     """The code of a member; only an order may be new: any other key that is not known is more likely a slip of the pen."""
-    known = member_codes(connection, dimension_id, 1)
+    known = member_codes(connection, dimension_id)
     first = len(known)
     codes, fresh = known.codes([key.strip()])
     if fresh and role != "order":

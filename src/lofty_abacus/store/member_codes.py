@@ -3,23 +3,27 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from itertools import groupby
 
 import connectorx
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
-from sqlalchemy import Connection, select
+from sqlalchemy import Connection, func, select
 
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.store.engine import bare_url
 from lofty_abacus.store.tables import dimension, member
 
 LONGEST_KEY = 255
-#: Members beyond which they are read over a connection made for bulk.
+#: Members up to which all of them are read.
 MANY = 50_000
 #: One in so many members at most is looked up where they are; and so many at a time.
 FEW_OF, ASKED = 8, 2_000
+#: Keys whose stretch is looked into at a time, and members in it that are passed over at most.
+STRETCH, MOST_PASSED = 4_000, 20_000
 #: Keys that are read into Python at a time.
 SLICE = 100_000
 #: Sorted stretches of hashes, and of keys, that are kept side by side; new keys come in small ones.
@@ -27,8 +31,15 @@ MOST_LEVELS = 24
 LARGE = 1_000_000
 
 
-#: The codes of those of some keys that are members.
-Ask = Callable[[Sequence[str]], dict[str, int]]
+@dataclass(frozen=True)
+class LookUp:
+    """How keys are looked up where the members are.
+
+    near: those of some keys that may be members; codes: the codes of those of some that are.
+    """
+
+    near: Callable[[Sequence[str]], Sequence[str]]
+    codes: Callable[[Sequence[str]], dict[str, int]]
 
 
 class MemberCodes:
@@ -66,6 +77,11 @@ class MemberCodes:
         if fresh:
             self._add(fresh, hashes[new], found[new].astype(np.uint32))
         return found.astype(np.uint32), fresh
+
+    def keys(self, codes: NDArray[np.intp]) -> list[str]:
+        """The keys of some codes."""
+        found: list[str] = self._keys.take(pa.array(codes)).to_pylist()
+        return found
 
     def _find(
         self,
@@ -113,27 +129,54 @@ class MemberCodes:
         return hashes, codes
 
 
-class AskedCodes:
-    """Codes by key, looked up where the members are: for a few keys of a dimension with very many."""
+class SomeCodes:
+    """Codes by key of a dimension with very many members: those that come are looked up, the others stay where they are.
 
-    def __init__(self, count: int, ask: Ask) -> None:
-        """count: how many members there are, as committed; ask: the codes of those keys that are members."""
-        self._count, self._known, self._ask = count, count, ask
-        self._codes: dict[str, int] = {}
+    Where too many have to be looked up one by one, all of them are read after all.
+    """
+
+    def __init__(self, count: int, look_up: LookUp, every: Callable[[], MemberCodes]) -> None:
+        """count: how many members there are, as committed; every: all of them."""
+        self._count, self._known, self._look_up, self._read_all = count, count, look_up, every
+        #: Keys that came, in their order, and the code of each.
+        self._seen = MemberCodes([])
+        self._code_of = np.empty(0, np.uint32)
+        self._looked_up = 0
+        self._every: MemberCodes | None = None
 
     def __len__(self) -> int:
-        return self._count
+        return self._count if self._every is None else len(self._every)
 
     def codes(self, keys: Sequence[str]) -> tuple[NDArray[np.uint32], list[str]]:
         """As of `MemberCodes`."""
-        refuse_long(keys)
-        asked = [key for key in keys if key not in self._codes]
+        if self._every is not None:
+            return self._every.codes(keys)
+        places, unseen = self._seen.codes(keys)
+        found = self._members(unseen)
+        codes = np.fromiter((found.get(key, -1) for key in unseen), np.int64, len(unseen))
+        new = np.flatnonzero(codes < 0)
+        codes[new] = np.arange(self._count, self._count + len(new))
+        self._count += len(new)
+        self._code_of = np.concatenate([self._code_of, codes.astype(np.uint32)])
+        if self._looked_up * FEW_OF > self._known:
+            self._every = self._all()
+        return self._code_of[places], [unseen[at] for at in new.tolist()]
+
+    def _members(self, keys: Sequence[str]) -> dict[str, int]:
+        """The codes of those keys that are members."""
+        doubtful = self._look_up.near(keys)
+        self._looked_up += len(doubtful)
         # Rows beyond those that are committed are this posting's own, or were left by one that never ended.
-        self._codes.update({key: code for key, code in self._ask(asked).items() if code < self._known})
-        fresh = [key for key in asked if key not in self._codes]
-        self._codes.update(zip(fresh, range(self._count, self._count + len(fresh)), strict=True))
-        self._count += len(fresh)
-        return np.fromiter((self._codes[key] for key in keys), np.uint32, len(keys)), fresh
+        return {key: code for key, code in self._look_up.codes(doubtful).items() if code < self._known}
+
+    def _all(self) -> MemberCodes:
+        """All members, with those that this posting has added so far."""
+        every = self._read_all()
+        own = np.flatnonzero(self._code_of >= self._known)
+        own = own[np.argsort(self._code_of[own])]
+        for at in range(0, len(own), SLICE):
+            every.codes(self._seen.keys(own[at : at + SLICE]))
+        return every
 
 
 def refuse_long(keys: Sequence[str]) -> None:
@@ -154,21 +197,47 @@ def codes_asked(connection: Connection, dimension_id: int, keys: Sequence[str]) 
     return found
 
 
-def member_codes(
-    connection: Connection, dimension_id: int, wanted: int | None = None, ask: Ask | None = None
-) -> MemberCodes | AskedCodes:
+def keys_near_members(connection: Connection, dimension_id: int, keys: Sequence[str]) -> list[str]:
+    """Those of some keys that lie in a stretch of texts where there are members of their length.
+
+    Keys that go on where the members end have none there, also where they are numbers that grow by a digit: 1000 lies between 1
+    and 2, but is longer.
+    """
+    # The blank one is always there.
+    found: list[str] = [key for key in keys if not key]
+    for length, alike in groupby(sorted(filter(None, keys), key=lambda key: (len(key), key)), key=len):
+        ordered = list(alike)
+        for at in range(0, len(ordered), STRETCH):
+            part = ordered[at : at + STRETCH]
+            within = (member.c.dimension_id == dimension_id) & member.c.member_key.between(part[0], part[-1])
+            there = select(member.c.member_key).where(within).limit(MOST_PASSED).subquery()
+            of_length = func.sum(func.char_length(there.c.member_key) == length)
+            count, matching = connection.execute(select(func.count(), of_length).select_from(there)).one()
+            if matching or count == MOST_PASSED:
+                found += part
+    return found
+
+
+def member_codes(connection: Connection, dimension_id: int, look_up: LookUp | None = None) -> MemberCodes | SomeCodes:
     """The members that a dimension has, as committed.
 
-    wanted: how many keys are asked for at most, where that is known; ask: how a few of very many are looked up, over this
-    connection if it is left out. It is asked while the posting's own connection may be loading lines.
+    look_up: how some of very many are looked up, over this connection if it is left out. It is asked while the posting's own
+    connection may be loading lines.
     """
     count = int(connection.execute(select(dimension.c.member_count).where(dimension.c.id == dimension_id)).scalar_one())
-    if wanted is not None and count > MANY and wanted * FEW_OF < count:
-        return AskedCodes(count, ask or (lambda keys: codes_asked(connection, dimension_id, keys)))
     if count > MANY:
+        here = LookUp(
+            lambda keys: keys_near_members(connection, dimension_id, keys),
+            lambda keys: codes_asked(connection, dimension_id, keys),
+        )
         url = bare_url(connection.engine.url.render_as_string(hide_password=False))
         query = f"SELECT member_key FROM member WHERE dimension_id = {int(dimension_id)} AND code < {count} ORDER BY code"
-        return MemberCodes(connectorx.read_sql(url, query, return_type="arrow").column(0).combine_chunks().cast(pa.string()))
+
+        def every() -> MemberCodes:
+            # Over a connection of its own: this one may be loading lines.
+            return MemberCodes(connectorx.read_sql(url, query, return_type="arrow").column(0).combine_chunks().cast(pa.string()))
+
+        return SomeCodes(count, look_up or here, every)
     keys = select(member.c.member_key).where(member.c.dimension_id == dimension_id, member.c.code < count).order_by(member.c.code)
     return MemberCodes(list(connection.execute(keys).scalars()))
 

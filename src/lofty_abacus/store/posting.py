@@ -29,7 +29,7 @@ from lofty_abacus.store.level_entries import derive_levels, levels_of_batch, wri
 from lofty_abacus.store.line_columns import BroughtColumn, LineColumn, enter_brought, enter_decimals, line_columns
 from lofty_abacus.store.line_ids import IdPiece, counts_twice, ids_on_lines, write_piece
 from lofty_abacus.store.mappings import have_feed, keep_mapping, outgrow_coverage
-from lofty_abacus.store.member_codes import AskedCodes, MemberCodes, codes_asked, member_codes
+from lofty_abacus.store.member_codes import LookUp, MemberCodes, SomeCodes, codes_asked, keys_near_members, member_codes
 from lofty_abacus.store.preparing import clear_leftovers, describe, leaving_nothing, make_view, prepare_tables
 from lofty_abacus.store.scales import enter_scales
 from lofty_abacus.store.signed import Signed
@@ -169,9 +169,12 @@ class _NewMembers:
         self._connection = connection
         self._pool = pool
 
-    def codes_of(self, dimension_id: int, keys: Sequence[str]) -> dict[str, int]:
-        """The codes of those keys that have a row, by what is committed."""
-        return self._pool.submit(codes_asked, self._connection, dimension_id, keys).result()
+    def look_up(self, dimension_id: int) -> LookUp:
+        """How members are looked up, by what is committed."""
+        return LookUp(
+            lambda keys: self._pool.submit(keys_near_members, self._connection, dimension_id, keys).result(),
+            lambda keys: self._pool.submit(codes_asked, self._connection, dimension_id, keys).result(),
+        )
 
     def add(self, dimension_id: int, first: int, keys: list[str]) -> Future[None]:
         """Rows for keys, with the codes from `first` on."""
@@ -203,14 +206,13 @@ class _Posting:
         enter_decimals(connection, ledger_id, line_columns(connection, ledger_id, self._version))
         self._own = line_columns(connection, ledger_id, self._version)
         self._numbers = {each.name: number for number, each in dimensions(connection, ledger_id, self._version)}
-        self._codes: dict[str, MemberCodes | AskedCodes] = {}
-        self._lines = 0
+        self._codes: dict[str, MemberCodes | SomeCodes] = {}
         self._next_line = line_tables.last_line(connection, ledger_id) + 1
         self._folder = bulk.loading_folder(connection)
 
     def write(self, files: Sequence[PostedFile], replacement: Replacement) -> Posting:
         """Write everything, the new version last."""
-        total = self._lines = sum(each.line_count for each in files)
+        total = sum(each.line_count for each in files)
         touched = set(replacement.replaces) | self._in_stretch(files, replacement)
         before = held_by(self._connection, self._ledger_id, touched)
         levels = {level for old in replacement.replaces for level in levels_of_batch(self._connection, old)}
@@ -318,14 +320,12 @@ class _Posting:
         self._new.add(self._numbers[name], first, fresh).result()
         return dict(zip(different, codes.tolist(), strict=True))
 
-    def _known(self, name: str) -> MemberCodes | AskedCodes:
+    def _known(self, name: str) -> MemberCodes | SomeCodes:
         """A dimension's members: read once, before this posting adds any, and kept up by it."""
         if name not in self._codes:
-            self._codes[name] = self._codes_of(self._numbers[name])
+            number = self._numbers[name]
+            self._codes[name] = member_codes(self._connection, number, self._new.look_up(number))
         return self._codes[name]
-
-    def _codes_of(self, dimension_id: int) -> MemberCodes | AskedCodes:
-        return member_codes(self._connection, dimension_id, self._lines, lambda keys: self._new.codes_of(dimension_id, keys))
 
     def _write_lines(self, number: int, file: PostedFile, done: int, total: int) -> _Added:
         assert file.pieces is not None, "a file of lines has pieces"

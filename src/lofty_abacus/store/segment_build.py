@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -38,9 +38,15 @@ MOST_READ, MOST_MERGED = 1 << 21, 1 << 24
 MOST_DAYS = 65_535
 
 
-def read_segments(url: str, ledger_id: int, lines: VersionLines, wanted: Sequence[Stretch], home: Path) -> None:
-    """Read stretches of lines from MariaDB into segments of their own, sorted by (day, order)."""
+def read_segments(
+    url: str, ledger_id: int, lines: VersionLines, wanted: Sequence[Stretch], home: Path, go_on: Callable[[], None]
+) -> None:
+    """Read stretches of lines from MariaDB into segments of their own, sorted by (day, order).
+
+    go_on: called before each segment; it may raise to stop the reading. Those that were read are whole, and stay.
+    """
     for part in _in_parts(wanted):
+        go_on()
         columns, first_day = _sorted_columns(
             _read_lines(url, ledger_id, part, lines),
             [each for _, each in lines.own],

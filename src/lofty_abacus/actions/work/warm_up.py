@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import contextlib
-
-from lofty_abacus.actions.errors import ActionError
+from lofty_abacus.actions.errors import ActionError, NotReadyError
 from lofty_abacus.actions.figures.answer_statement import answer_statement
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.statements.default_statements import default_statements
@@ -16,5 +14,10 @@ def warm_up(office: Office) -> None:
     for ledger in office.books.ledgers()[:1]:
         facts = office.books.facts(ledger.id)
         for each in default_statements(facts, ledger.as_of):
-            with contextlib.suppress(ActionError, CoreError):
+            try:
                 answer_statement(office, ledger.name, each.statement, each.opened)
+            except NotReadyError:
+                # Its lines go on being read: waiting for them once more with each statement would only keep everybody away.
+                return
+            except (ActionError, CoreError):
+                continue
