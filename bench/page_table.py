@@ -34,6 +34,8 @@ WORKERS = threads()
 ROOT = Path(__file__).resolve().parents[1]
 WEB = ROOT / "web" / "dist"
 PRESSES = 31
+#: Seconds between two keys of somebody who looks at the numbers.
+PACE = 0.3
 #: Milliseconds after a key by which the changed sentence is to be read.
 SENTENCE_AIM = 50
 #: When the total's first figure is drawn, as the page itself sees it.
@@ -138,11 +140,13 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
     """The table as Markdown, for the demo ledger and for one of many lines."""
     rows, others = [], []
     with _started() as address:
-        rows.append(measured("the demo ledger", address, 150))
+        rows.append(measured("the demo ledger", address, 70))
+        rows.append(measured(f"the same, a key every {PACE:g} s", address, 70, PACE))
         others += [_other_page("the demo ledger", address, LEDGER_NAME, page) for page in PAGES]
     with served(facts, ColumnsSource(columns, workers=WORKERS), WEB) as address:
         asked(address)  # the application, too, does once at its start what the first answer of a process takes
-        rows.append(measured(f"{len(columns):,} lines", address, 700))
+        rows.append(measured(f"{len(columns):,} lines", address, 110))
+        rows.append(measured(f"the same, a key every {PACE:g} s", address, 110, PACE))
         others += [_other_page(f"{len(columns):,} lines", address, facts.name, page) for page in PAGES]
         large = _large(address, facts)
     head = (
@@ -155,13 +159,19 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
     return f"{title}\n\n{head}{''.join(rows)}\n{also}{''.join(others)}\n{large}"
 
 
-def measured(what: str, address: str, aim: int) -> str:
-    """A row of the table: from the address to the first figure, and from a key to the sentence and to the numbers."""
+def measured(what: str, address: str, aim: int, pace: float = 0) -> str:
+    """A row of the table: from the address to the first figure, and from a key to the sentence and to the numbers.
+
+    pace: seconds between two keys; 0: the next one comes as soon as the numbers of the last are drawn.
+    """
     with _chromium() as page:
         page.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": _WATCH})
         page.get(address)
         usable = _usable(page, what)
-        taken = [page.execute_async_script(_PRESS, "{") for _ in range(PRESSES)]
+        taken = []
+        for _ in range(PRESSES):
+            taken.append(page.execute_async_script(_PRESS, "{"))
+            time.sleep(pace)
     told, numbers = (sorted(float(each[at]) for each in taken) for at in (0, 1))
     cells = [f"{usable:.0f} ms", *_spread(told), f"{SENTENCE_AIM} ms", *_spread(numbers), f"{aim} ms"]
     return f"| {what} | {' | '.join(cells)} |\n"

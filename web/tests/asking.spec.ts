@@ -99,6 +99,8 @@ describe("somebody who goes on step by step", () => {
     const sheet = createSheet();
     sheet.lead(nextDay);
     void sheet.show(day(3), 1);
+    // Once more, when its address is written.
+    void sheet.show(day(3), 1);
     await vi.waitFor(() => expect(requests).toHaveLength(2));
     for (const each of requests) each.give(each.url === "/api/answers" ? found(3) : TOLD);
     await vi.waitFor(() => expect(sheet.answer?.as_of).toBe("2026-03-03"));

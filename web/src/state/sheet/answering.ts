@@ -62,10 +62,9 @@ export function useAnswering() {
       ahead.drop();
       // Both are asked at once; what comes first in the end is told first: the words, unless they take too long.
       await Promise.race([after, new Promise((resolve) => setTimeout(resolve, WORDS_FIRST)), failed(coming)]);
-      const found = await coming;
-      if (lead) ahead.expect(lead(question, found), version);
-      answer.value = found;
+      answer.value = await coming;
       answered.value = question;
+      if (lead) ahead.expect(lead(question, answer.value), version);
       inView = [];
       places = answer.value.partial ? placesOf(answer.value) : new Map();
       filling = (asked) => server.rows({ ...question, ...asked }, mine.signal);

@@ -45,8 +45,8 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
   const proving = useProving();
   const telling = useTold();
   let mustAsk = false;
-  /** Where the question that is shown next leads, for somebody who goes on step by step. */
-  let leading: Lead | null = null;
+  /** Where a question leads, for somebody who goes on step by step; of: that question, none before it is shown. */
+  let leading: { to: Lead; of: string | null } | null = null;
   /** The page that is seen, where it is not that of the figures, and what it shows. */
   const seenPage = computed(() => ({ figures: null, movers: moving, scorecard: scoring })[layout.value.page]);
   const paged = computed(() => seenPage.value?.found.value ?? null);
@@ -62,15 +62,18 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
       answer.value?.version === version;
     const proven =
       same && !!proving.proof.value && JSON.stringify(selected.value) === JSON.stringify(next.selected);
-    const [anew, lead] = [mustAsk, leading];
-    [mustAsk, leading] = [false, null];
+    const anew = mustAsk;
+    mustAsk = false;
+    // A step is shown at once, and once more when its address is written.
+    const asks = JSON.stringify(next.question);
+    leading = leading && (leading.of ?? asks) === asks ? { ...leading, of: asks } : null;
     question.value = next.question;
     selected.value = next.selected;
     layout.value = next.layout;
     const looked = [moving, scoring].map((page) => page.look(next.question, next.layout, version));
     if (!same) {
       const told = telling.tell(next.question, version);
-      await answering.ask(next.question, version, { anew, after: told, lead });
+      await answering.ask(next.question, version, { anew, after: told, lead: leading?.to ?? null });
     }
     await Promise.all(looked);
     // How the table is laid out changes no proof.
@@ -100,7 +103,7 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
 
   /** The next question is one of several steps that lead on. */
   function lead(to: Lead): void {
-    leading = to;
+    leading = { to, of: null };
   }
 
   /** What windows some statements of this sheet's ledger would come to. */
