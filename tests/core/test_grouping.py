@@ -10,11 +10,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lofty_abacus.core.answer.answering import answer
+from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping import blocks, distinct
 from lofty_abacus.core.grouping import cells as grouping_cells
 from lofty_abacus.core.grouping.cells import grids_of
 from lofty_abacus.core.grouping.cuts import cut_at_bounds
-from lofty_abacus.core.grouping.request import LinesRequest, MemberFilter
+from lofty_abacus.core.grouping.request import LinesExtent, LinesRequest, MemberFilter
 from lofty_abacus.core.segments import Segments
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
@@ -118,5 +119,7 @@ def test_the_lines_behind_a_figure() -> None:
     assert source.lines(LinesRequest(days, (), "sale")).ids.tolist() == [0, 2]
     assert source.lines(LinesRequest(days, (), "return")).ids.tolist() == [1]
     assert source.lines(LinesRequest(days, (), "all", ("quantity",))).ids.tolist() == [0, 1]
-    nothing = source.lines(LinesRequest(day_set([DayRange(day(4), day(5))]), (), "all"))
-    assert (nothing.ids.tolist(), nothing.first_day, nothing.last_day) == ([], None, None)
+    assert source.extent(LinesRequest(days, (rep,), "all")) == LinesExtent(2, day_number(day(0)), day_number(day(1)))
+    assert source.extent(LinesRequest(days, (), "sale")) == LinesExtent(2, day_number(day(0)), day_number(day(2)))
+    nothing = LinesRequest(day_set([DayRange(day(4), day(5))]), (), "all")
+    assert source.lines(nothing).ids.tolist() == [] and source.extent(nothing) == LinesExtent(0, None, None)

@@ -26,6 +26,7 @@ from lofty_abacus.core.grouping.request import (
     FoundLines,
     LevelTotals,
     LineConventions,
+    LinesExtent,
     LinesRequest,
     Spread,
     TotalsRequest,
@@ -179,19 +180,25 @@ class ColumnsSource:
 
     def lines(self, request: LinesRequest) -> FoundLines:
         """The lines that a figure is made of."""
+        ids = in_order(self.segments, self._read(request), request.sort)
+        return FoundLines(ids[np.sort(np.unique(ids, return_index=True)[1])] if self._is_spread else ids)
+
+    def extent(self, request: LinesRequest) -> LinesExtent:
+        """How many they are and between which days they lie."""
+        at = self._read(request)
+        here = [(each, own) for each, own in zip(self.segments, at, strict=True) if len(own)]
+        ends = [int(each.day[place]) + each.first_day for each, own in here for place in (own[0], own[-1])]
+        count = sum(map(len, at))
+        if self._is_spread and here:
+            count = len(np.unique(np.concatenate([each.line_id[own] for each, own in here])))
+        return LinesExtent(count, min(ends, default=None), max(ends, default=None))
+
+    def _read(self, request: LinesRequest) -> list[NDArray[np.int64]]:
+        """The places of the lines that a figure reads, in each segment."""
         at = self._lines_of(request, request.side)
         if request.known_by is not None and self._own_day is not None:
             at[-1] = at[-1][self._own_day[at[-1]] <= request.known_by]
-        ends = [
-            int(each.day[place]) + each.first_day
-            for each, own in zip(self.segments, at, strict=True)
-            if len(own)
-            for place in (own[0], own[-1])
-        ]
-        ids = in_order(self.segments, at, request.sort)
-        if self._is_spread:
-            ids = ids[np.sort(np.unique(ids, return_index=True)[1])]
-        return FoundLines(ids, min(ends, default=None), max(ends, default=None))
+        return at
 
     def _lines_of(self, request: LinesRequest, side: Side) -> list[NDArray[np.int64]]:
         return [lines_of(each, request.days, request.filters, side, request.given) for each in self.segments]

@@ -69,7 +69,7 @@ def _operand(found: Found, figure: Figure) -> Operand:
     stretch = resolved.stretches[figure.window]
     window = stretch.window
     request = lines_request(found, figure)
-    lines_found = where.source.lines(request)
+    extent = where.source.extent(request)
 
     def lines(side: Side) -> int:
         return where.evaluation.quantity(where.spot, LineSum("lines", side), figure.window)
@@ -86,12 +86,12 @@ def _operand(found: Found, figure: Figure) -> Operand:
         terms=() if window.reason else tuple(_terms(where, measure, figure.window)),
         days=window.counted.ranges,
         counted_days=window.counted.days,
-        lines=len(lines_found.ids),
+        lines=extent.lines,
         sale_lines=sales,
         return_lines=every - sales,
-        lines_left_out=0 if where.ledger else read - len(lines_found.ids),
-        first_line_day=None if lines_found.first_day is None else day_of(lines_found.first_day),
-        last_line_day=None if lines_found.last_day is None else day_of(lines_found.last_day),
+        lines_left_out=0 if where.ledger else read - extent.lines,
+        first_line_day=None if extent.first_day is None else day_of(extent.first_day),
+        last_line_day=None if extent.last_day is None else day_of(extent.last_day),
         reason=window.reason,
         stretches=stretches_of(found, figure),
         dimensions=figure.spot.dimensions,
