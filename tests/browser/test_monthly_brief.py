@@ -53,7 +53,8 @@ def ask(address: str, path: str, **query: str) -> Any:
 
 
 @pytest.mark.timeout(600)
-def test_the_monthly_brief_of_the_demo(page: Chrome, own: Own, tmp_path: Path) -> None:
+def test_the_monthly_brief_of_the_demo(own: Own, page: Chrome, tmp_path: Path) -> None:
+    # In this order the page is looked at for complaints before its application ends: a page that stays asks on.
     screen, briefs = Screen(page), Briefs(Screen(page))
     page.get(f"{own.address}/briefs?ledger=1")
     briefs.shown()
