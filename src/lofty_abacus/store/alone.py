@@ -20,7 +20,7 @@ class Alone:
         self._lock = Lock()
 
     @contextmanager
-    def with_(self, key: Hashable) -> Iterator[None]:
+    def holding(self, key: Hashable) -> Iterator[None]:
         """Do something that nobody else does with this key meanwhile. Raises what the asker is stopped by while they wait."""
         with self._lock:
             lock, wanted = self._busy.get(key, (Lock(), 0))

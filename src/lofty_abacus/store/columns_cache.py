@@ -108,7 +108,7 @@ class ColumnsCache:
         key = (ledger_id, control)
         found = self._known(key)
         if found is None:
-            with self._alone.with_(ledger_id):
+            with self._alone.holding(ledger_id):
                 found = self._known(key)
                 if found is None:
                     found = self._opened(ledger_id, control)
@@ -121,7 +121,7 @@ class ColumnsCache:
     def part(self, ledger_id: int, control: Control, without: Collection[int]) -> ColumnsSource:
         """The lines of a version without some of the batches that came with it: kept by nobody. Raises RecordsError."""
         self.source(ledger_id, control)
-        with self._alone.with_(ledger_id):
+        with self._alone.holding(ledger_id):
             opened = self._known((ledger_id, control)) or self._opened(ledger_id, control)
             with transaction(self._engine) as connection:
                 lines = version_lines(connection, ledger_id, control.version, without)
@@ -178,7 +178,7 @@ class ColumnsCache:
             looked_at = [each for each in self._held.values() if ledger_id in (None, each.manifest.ledger_id)]
         spoilt = [each for each in looked_at if not is_whole(each.folder, each.manifest)]
         for each in spoilt:
-            with self._alone.with_(each.manifest.ledger_id):
+            with self._alone.holding(each.manifest.ledger_id):
                 self._drop(each)
             _log.error("the columns in %s were changed by something else: they are made anew", each.folder.name)
         return len(spoilt)

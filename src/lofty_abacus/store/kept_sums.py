@@ -32,13 +32,13 @@ class Sums:
 
     def with_newer(self, newer: Sums) -> Sums | None:
         """Those of these lines and of newer ones; None where ids of both may be the same, which only reading tells."""
-        for each, (_, most) in self.codes.items():
-            if each in newer.codes and newer.codes[each][0] <= most:
+        codes = {**newer.codes, **self.codes}
+        for each in self.codes.keys() & newer.codes.keys():
+            (least, most), (first, last) = self.codes[each], newer.codes[each]
+            if first <= most:
                 return None
-        return Sums(
-            {each: value + newer.values[each] for each, value in self.values.items()},
-            {**self.codes, **newer.codes},
-        )
+            codes[each] = (least, last)
+        return Sums({each: value + newer.values[each] for each, value in self.values.items()}, codes)
 
 
 @dataclass(frozen=True)

@@ -62,7 +62,7 @@ class _Hashes:
 class IdPiece:
     """The ids of some lines of a batch as they are kept: hashes in ascending order, places of the lines behind the first."""
 
-    batch: int
+    batch_id: int
     first_line: int
     first_id: str
     last_id: str
@@ -91,16 +91,7 @@ def ids_on_lines(batch_id: int, lines: NDArray[np.int64], ids: TextColumn) -> Id
 
 def write_piece(connection: Connection, piece: IdPiece) -> None:
     """Keep the ids of some lines."""
-    connection.execute(
-        line_id_piece.insert().values(
-            batch_id=piece.batch,
-            first_line=piece.first_line,
-            first_id=piece.first_id,
-            last_id=piece.last_id,
-            hashes=piece.hashes,
-            places=piece.places,
-        )
-    )
+    connection.execute(line_id_piece.insert().values(**vars(piece)))
 
 
 def posted_ids(connection: Connection, ledger_id: int, pieces: Pieces) -> Iterator[CountingId]:

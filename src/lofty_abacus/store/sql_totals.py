@@ -115,7 +115,7 @@ class SqlTotals:
         ):
             return self._added_up(windows, filters, wanted, None)
         key = (self._ledger_id, self._scales, self._day, tuple(windows), tuple(filters), tuple(wanted))
-        with self._kept.alone.with_(key):
+        with self._kept.alone.holding(key):
             base = self._kept.base(key, parts)
             if base is not None:
                 newer = parts - base.parts
