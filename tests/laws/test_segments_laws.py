@@ -15,9 +15,21 @@ from hypothesis import strategies as st
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.days import day_number
-from lofty_abacus.core.grouping import cells, distinct
+from lofty_abacus.core.grouping import cells, cube, distinct, kept_parts
 from lofty_abacus.core.grouping.partials import merged
-from lofty_abacus.core.grouping.request import LineConventions, LineSort, LinesRequest, Spread, TotalsRequest
+from lofty_abacus.core.grouping.request import (
+    DayFilter,
+    FigureFilter,
+    Filter,
+    GivenFilter,
+    LineConventions,
+    LineSort,
+    LinesRequest,
+    MemberFilter,
+    PathFilter,
+    Spread,
+    TotalsRequest,
+)
 from lofty_abacus.core.grouping.source import ColumnsSource, levels_of
 from lofty_abacus.core.lines import EVER, Level, LineColumns, dated_codes
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum
@@ -182,3 +194,60 @@ def test_ids_that_are_ticked_off_are_not_merged_with_listed_ones() -> None:
         distinct.MOST_MARKS = kept
     with pytest.raises(ValueError, match="told apart"):
         ticked.merged(listed)
+
+
+FILTERS = (
+    (),
+    (MemberFilter("team", frozenset({2})),),
+    (PathFilter(("region", "team"), frozenset({(1, 2), (1, 3), (2, 3)})), GivenFilter("cost", True)),
+    (FigureFilter("amount", 0, 5_000), DayFilter("day", ((day_number(START), day_number(START) + 600),))),
+)
+
+
+@settings(max_examples=30, deadline=None)
+@given(
+    lines_of_any_kind,
+    seeds,
+    st.lists(st.tuples(st.integers(1, 4), st.integers(0, 2), st.integers(0, 2)), min_size=2, max_size=4),
+    st.sampled_from([(), ("team",), ("rep", "team")]),
+    st.sampled_from(FILTERS),
+    st.booleans(),
+)
+def test_what_segments_gave_before_changes_no_answer(
+    lines: list[Line],
+    seed: int,
+    versions: list[tuple[int, int, int]],
+    rows: tuple[str, ...],
+    filters: tuple[Filter, ...],
+    by_day: bool,
+) -> None:
+    """Versions of some segments, of lines that count and of what levels say, each asked until answers come from what is kept."""
+    whole = with_a_dated_level(ledger_of(lines).columns)
+    parts = cut(whole, 4, seed).each
+    chance = np.random.default_rng(seed)
+    outs = [[None, *(chance.integers(0, 2, len(each)).astype(np.uint8) for _ in range(2))] for each in parts]
+    # Teams as they are told by lines, and two tellings by rep alone: of the last one only some members are others.
+    plain = [
+        replace(whole.levels["team"], codes=None, changes=None, mapping=whole.levels["team"].mapping.copy()) for _ in range(2)
+    ]
+    plain[1].mapping[-1:] = 2
+    left = (kept_parts.LEAST_LINES, kept_parts.ROOM, kept_parts.ROOM_OF_ONE, cube.LINES_A_SUM)
+    kept_parts.LEAST_LINES, kept_parts.ROOM, kept_parts.ROOM_OF_ONE = 1, 1 << 20, 1 << 18
+    cube.LINES_A_SUM = 0 if by_day else 1 << 40
+    try:
+        for count, flags, telling in [*versions, *versions]:
+            some = [replace(each, out=out[flags]) for each, out in zip(parts[:count], outs, strict=False)]
+            if telling:
+                some = [replace(each, levels={"team": plain[telling - 1]}) for each in some]
+            fresh = ColumnsSource(Segments(tuple(replace(each, remembered={}) for each in some)))
+            for windows in (WINDOWS, WINDOWS[1:]):
+                request = TotalsRequest(windows, rows, filters, EVERYTHING)
+                wanted = fresh.totals(request)
+                for _ in range(3):
+                    same(ColumnsSource(Segments(tuple(some))).totals(request), wanted)
+                listed = LinesRequest(windows[0], filters, "sale", ("cost",))
+                assert ColumnsSource(Segments(tuple(some))).extent(listed).lines == len(fresh.lines(listed).ids)
+        asked = [each for each in parts[: max(count for count, _, _ in versions)] if len(each)]
+        assert all(each.remembered["parts"]._found for each in asked)
+    finally:
+        kept_parts.LEAST_LINES, kept_parts.ROOM, kept_parts.ROOM_OF_ONE, cube.LINES_A_SUM = left

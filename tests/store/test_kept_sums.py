@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Collection
+from dataclasses import replace
 from datetime import date, timedelta
 from pathlib import Path
 from random import Random
 from threading import Barrier, Thread
 
 import pytest
-from cachetools import TTLCache
 from sqlalchemy import text
 
 from lofty_abacus.actions.intake.post_files import post_files
@@ -21,7 +21,8 @@ from lofty_abacus.core.measures.sums import DistinctIds, LineSum
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 from lofty_abacus.store import kept_sums
 from lofty_abacus.store.books import MariaDbBooks
-from lofty_abacus.store.kept_sums import KEPT_SECONDS, MOST_KEPT, KeptSums
+from lofty_abacus.store.kept_sums import KEPT_SECONDS, KeptSums, Sums
+from lofty_abacus.store.segment_files import Stretch
 from lofty_abacus.store.sql_totals import SqlTotals
 from lofty_abacus.store.version_lines import Part
 from tests.conftest import quiet
@@ -120,8 +121,8 @@ def test_what_somebody_changed_in_the_record_is_found_when_the_moment_is_over(
     office: Office, ledger: str, csv_file: Write, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     assert isinstance(office.books, MariaDbBooks)
-    now, kept = [0.0], KeptSums()
-    kept._found = TTLCache(MOST_KEPT, KEPT_SECONDS, timer=lambda: now[0])
+    now = [0.0]
+    kept = KeptSums(lambda: now[0])
     post(office, ledger, csv_file, "a.csv", "2025-03-01,O1,1,K1,10.00")
     sums(source(office, ledger, kept))
     with office.books.engine.begin() as connection:
@@ -131,6 +132,41 @@ def test_what_somebody_changed_in_the_record_is_found_when_the_moment_is_over(
     assert sums(source(office, ledger, kept))[0][2] == 1200
     now[0] = KEPT_SECONDS + 1.0
     assert sums(source(office, ledger, kept))[0][2] == 10100, "what was added to it meanwhile does not prolong it"
+
+
+def test_reading_takes_a_twentieth_of_the_time_at_most() -> None:
+    now, times, read = [0.0], kept_sums.KEPT_TIMES, []
+    kept = KeptSums(lambda: now[0])
+
+    def added_up(of: Collection[Part] | None) -> tuple[Sums, ...]:
+        now[0] += 10.0
+        read.append(of)
+        return (Sums({LineSum("amount", "all"): 7}, {}),)
+
+    parts = frozenset({Part(Stretch(1, 5, 1), "a", ())})
+    for at in (0.0, KEPT_SECONDS + 11.0, 10.0 * times + 9.0):
+        now[0] = at
+        kept.sums("question", parts, added_up)
+    assert read == [None], "a reading of ten seconds is kept for two hundred"
+    now[0] = 10.0 * times + 11.0
+    kept.sums("question", parts, added_up)
+    assert read == [None, None]
+
+
+def test_a_version_before_the_newest_batches_does_not_need_all_lines(
+    office: Office, ledger: str, csv_file: Write, readings: list[int | None], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(kept_sums, "NEWEST_OF", 2)
+    kept, number = KeptSums(), office.books.ledger(ledger).id
+    post(office, ledger, csv_file, "a.csv", *(f"2025-03-0{at},O{at},{at},K{at},10.00" for at in range(1, 6)))
+    before = office.books.ledger(ledger).version
+    last = post(office, ledger, csv_file, "b.csv", "2025-04-01,O6,6,K6,2.00")
+    orders = replace(REQUEST, quantities=frozenset({LineSum("amount", "all"), DistinctIds("order")}))
+    assert sums(source(office, ledger, kept), orders) == [[6, 5200], [6, 5200]]
+    assert sums(source(office, ledger, kept, before), orders) == [[5, 5000], [5, 5000]]
+    office.books.withdraw(number, last, "Tess", leave_hole=False)
+    assert sums(source(office, ledger, kept), orders) == [[5, 5000], [5, 5000]]
+    assert readings == [1, 1], "the older batch once, and once what came after it"
 
 
 def test_who_asks_at_once_has_the_lines_read_once(
@@ -154,8 +190,12 @@ def test_who_asks_at_once_has_the_lines_read_once(
     assert readings == [None]
 
 
-def test_any_postings_withdrawals_and_corrections_come_to_the_same(office: Office, ledger: str, csv_file: Write) -> None:
+@pytest.mark.parametrize("newest_of", [2, 50])
+def test_any_postings_withdrawals_and_corrections_come_to_the_same(
+    office: Office, ledger: str, csv_file: Write, monkeypatch: pytest.MonkeyPatch, newest_of: int
+) -> None:
     """Every version, in any order, with and without what is kept."""
+    monkeypatch.setattr(kept_sums, "NEWEST_OF", newest_of)
     chance, kept, batches = Random(7), KeptSums(), []
     number = office.books.ledger(ledger).id
     order = 0

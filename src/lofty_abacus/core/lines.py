@@ -55,6 +55,11 @@ class Members:
             raise ColumnsError(f"{self.size} members were announced and {len(keys)} came")
         return keys, labels
 
+    @property
+    def known(self) -> tuple[Sequence[str | None], Sequence[str]] | None:
+        """Keys and labels, if they were loaded."""
+        return self.__dict__.get("_loaded")
+
     def key(self, code: int) -> str | None:
         """The key of a code."""
         return self._loaded[0][code]

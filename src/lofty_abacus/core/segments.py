@@ -6,7 +6,7 @@ segments are added cell by cell, and ids that several of them hold are found by 
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -14,8 +14,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from lofty_abacus.core.lines import BLANK, NO_DAY, DimensionColumn, Figure, LineColumns, Members, day_column
+from lofty_abacus.core.lines import BLANK, NO_DAY, Codes, DayColumn, DimensionColumn, Figure, LineColumns, Members, day_column
 from lofty_abacus.core.money import INT64_MAX
+
+#: By so many orders grows what is kept of each order.
+ORDERS_TO_COME = 1 << 16
 
 
 @dataclass(frozen=True, eq=False)
@@ -77,28 +80,64 @@ class Segments:
     def scattered_orders(self) -> NDArray[np.uint8]:
         """Per order code, 1 where the order's lines are not all adjacent: it spans days, or segments."""
         size = self.members(self.roles["order"]).size
-        runs = np.zeros(size, np.uint8)
-        for each in self.each:
-            codes, times = each.orders_and_runs
+        # With room to grow: versions that only have further orders share it.
+        runs = np.zeros(size + ORDERS_TO_COME - size % ORDERS_TO_COME, np.uint8)
+        for codes, times in self._orders_and_runs:
             # Two of at most two each fit: what is asked is whether it is more than one.
             if codes is None:
                 runs[: len(times)] = np.minimum(runs[: len(times)] + times, 2)
             else:
                 runs[codes] = np.minimum(runs[codes] + times, 2)
-        return np.asarray(runs > 1, np.uint8)
+        found = np.asarray(runs > 1, np.uint8)
+        return _shared(max(self.each, key=len).remembered, "scattered orders", found)
 
     @cached_property
-    def scattered_lines(self) -> tuple[NDArray[np.int64], ...]:
-        """Per segment the places of the lines whose order's lines are not all adjacent, ascending."""
-        name, scattered = self.roles["order"], self.scattered_orders
-        if not self.has_scattered_orders:
-            return tuple(np.empty(0, np.int64) for _ in self.each)
-        return tuple(np.flatnonzero(scattered[each.dimensions[name].codes]) for each in self.each)
+    def scattered(self) -> tuple[ScatteredOrders, ...]:
+        """Per segment its orders whose lines are not all adjacent: the same object as long as they are the same."""
+        return tuple(self._scattered(each, *runs) for each, runs in zip(self.each, self._orders_and_runs, strict=True))
+
+    def _scattered(self, each: LineColumns, codes: NDArray[np.int64] | None, times: NDArray[np.uint8]) -> ScatteredOrders:
+        scattered, column = self.scattered_orders, each.dimensions[self.roles["order"]].codes
+        here = np.flatnonzero((scattered[: len(times)] != 0) & (times != 0)) if codes is None else codes[scattered[codes] != 0]
+        kept: ScatteredOrders | None = each.remembered.get("scattered")
+        if kept is None or kept.column is not column or not np.array_equal(kept.orders, here):
+            kept = each.remembered["scattered"] = ScatteredOrders(here, column)
+        return kept
 
     @cached_property
+    def _orders_and_runs(self) -> list[tuple[NDArray[np.int64] | None, NDArray[np.uint8]]]:
+        return [each.orders_and_runs for each in self.each]
+
+    @property
     def has_scattered_orders(self) -> bool:
         """Whether any order's lines are not all adjacent."""
-        return bool(self.scattered_orders.any())
+        return any(len(each.orders) for each in self.scattered)
+
+
+@dataclass(frozen=True, eq=False)
+class ScatteredOrders:
+    """Orders of a segment whose lines are not all adjacent. orders: their codes, ascending; column: the code of each line."""
+
+    orders: NDArray[np.int64]
+    column: Codes
+
+    @cached_property
+    def lines(self) -> NDArray[np.int64]:
+        """The places of their lines, ascending: i64[lines]."""
+        if not len(self.orders):
+            return np.empty(0, np.int64)
+        flags = np.zeros(int(self.column.max()) + 1, bool)
+        flags[self.orders] = True
+        return np.flatnonzero(flags[self.column])
+
+
+def _shared(remembered: dict[str, Any], name: str, found: NDArray[Any]) -> NDArray[Any]:
+    """The array that was found before, if it is the same."""
+    before = remembered.get(name)
+    if before is not None and np.array_equal(before, found):
+        return np.asarray(before)
+    remembered[name] = found
+    return found
 
 
 def segments_of(parts: Sequence[LineColumns], members: Mapping[str, Members]) -> Segments:
@@ -116,15 +155,23 @@ def _alike(part: LineColumns, members: Mapping[str, Members], figures: Sequence[
     if not missing and len(part.figures) == len(figures) and len(part.days) == len(days):
         return part
     count = len(part)
-    none: Any = np.zeros(count, np.int32)
-    blank = {name: DimensionColumn(np.zeros(count, np.uint8), members[name]) for name in missing}
-    own = {**part.dimensions, **blank}
+    # The same arrays for all versions: what was found out about lines that lack something is found again by them.
+    nothing: Codes = _once(part, "blank", lambda: np.zeros(count, np.uint8))
+    no_figure: Figure = _once(part, "no figure", lambda: Figure(np.zeros(count, np.int32), np.ones(count, np.uint8)))
+    no_day: DayColumn = _once(part, "no day", lambda: day_column(np.full(count, NO_DAY, np.int32)))
+    own = {**part.dimensions, **{name: DimensionColumn(nothing, members[name]) for name in missing}}
     return replace(
         part,
         dimensions={name: own[name] for name in members},
-        figures={name: part.figures.get(name) or Figure(none, np.ones(count, np.uint8)) for name in figures},
-        days={name: part.days.get(name) or day_column(np.full(count, NO_DAY, np.int32)) for name in days},
+        figures={name: part.figures.get(name) or no_figure for name in figures},
+        days={name: part.days.get(name) or no_day for name in days},
     )
+
+
+def _once(part: LineColumns, name: str, make: Callable[[], Any]) -> Any:
+    if name not in part.remembered:
+        part.remembered[name] = make()
+    return part.remembered[name]
 
 
 def joined(parts: Sequence[LineColumns]) -> LineColumns:

@@ -289,6 +289,10 @@ class MariaDbBooks:
         """(key, label) of a dimension's members, the blank one left out; empty where the ledger has no such dimension."""
         return intake_reads.known_members(self.engine, ledger_id, dimension)
 
+    def members_among(self, ledger_id: int, dimension: str, keys: Sequence[str]) -> Collection[str]:
+        """Those of some keys that are members of a dimension."""
+        return intake_reads.members_among(self.engine, ledger_id, dimension, keys)
+
     def is_listed(self, ledger_id: int, dimension: str) -> bool:
         """Whether `known_members` gives all members of a dimension: of one with too many it gives none."""
         return intake_reads.is_listed(self.engine, ledger_id, dimension)

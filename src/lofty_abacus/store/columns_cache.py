@@ -48,12 +48,14 @@ _log = logging.getLogger(__name__)
 OPENED_AT_ONCE = 4
 #: Versions held open in memory, over all ledgers.
 MOST_OPEN = 8
+#: Sizes of a dimension or level of which the members are kept.
+MOST_NAMED = 3
 #: So many segments of about one size are put together.
 ALIKE = 8
 #: How many times larger the segments of one size are than those of the next smaller.
 STEP = 8
-#: Flags of lines that do not count that are kept ready for a segment.
-MOST_FLAGS = 4
+#: Flags of lines that do not count, and members of levels whose lines change theirs, that are kept ready for a segment.
+MOST_FLAGS, MOST_DATED = 4, 8
 
 
 @dataclass(eq=False)
@@ -64,6 +66,7 @@ class _Held:
     manifest: Manifest
     arrays: Arrays
     remembered: dict[str, Any] = field(default_factory=dict)
+    dated: OrderedDict[str, NDArray[Any]] = field(default_factory=OrderedDict)
     flags: OrderedDict[object, NDArray[np.uint8] | None] = field(default_factory=OrderedDict)
 
 
@@ -85,6 +88,8 @@ class ColumnsCache:
         self._workers = workers
         self._open: OrderedDict[tuple[int, Control], _Open] = OrderedDict()
         self._held: dict[Path, _Held] = {}
+        #: Members by dimension, size and the last lookup that may have named them.
+        self._named: OrderedDict[tuple[int, int, int], Members] = OrderedDict()
         #: Whoever reads, makes or throws away segments of a ledger does so alone; other ledgers go on.
         self._alone = Alone()
         self._lock = Lock()
@@ -196,6 +201,7 @@ class ColumnsCache:
             for key in [key for key in self._open if key[0] == ledger_id]:
                 del self._open[key]
             self._held = {path: each for path, each in self._held.items() if each.manifest.ledger_id != ledger_id}
+            self._named.clear()
         throw_away(self._home(ledger_id))
 
     def _home(self, ledger_id: int) -> Path:
@@ -272,13 +278,26 @@ class ColumnsCache:
         return segments_of(parts, own)
 
     def _members(self, name: str, lines: VersionLines) -> Members:
+        """The members of a dimension: versions with the same ones share them, and those with more read only the further ones."""
         size, number = lines.sizes[name], lines.ids[name]
+        with self._lock:
+            found = self._named.pop((number, size, lines.named), None)
+            alike = [each for (other, _, named), each in self._named.items() if (other, named) == (number, lines.named)]
+        before = max((each for each in alike if each.size < size and each.known), key=lambda each: each.size, default=None)
+        keys, labels = (before.known if before else None) or ([], [])
 
         def load() -> tuple[list[str | None], list[str]]:
             with transaction(self._engine) as connection:
-                return members_of(connection, number, size)
+                further = members_of(connection, number, size, len(keys))
+            return [*keys, *further[0]], [*labels, *further[1]]
 
-        return Members(size, load)
+        found = found or Members(size, load)
+        with self._lock:
+            self._named[number, size, lines.named] = found
+            mine = [each for each in self._named if each[0] == number]
+            for key in mine[:-MOST_NAMED]:
+                del self._named[key]
+        return found
 
     def _settle(self, ledger_id: int, version: int) -> None:
         """After a version was opened: throw away what nothing needs any more, put small segments together beside all else."""
@@ -385,7 +404,13 @@ def _dated(held: _Held, name: str, mapping: NDArray[np.int32], changes: NDArray[
         days = arrays["day"].astype(np.int32) + first_day
         return dated_codes(mapping, changes, own, days).astype(narrow(size))
 
-    return kept_or_made(held.folder, f"lines-{name}-{mark:08x}-{narrow(size).__name__}", make)
+    kept = f"lines-{name}-{mark:08x}-{narrow(size).__name__}"
+    # The same array for all versions: what was found out about it is found again by it.
+    found: NDArray[Any] | None = held.dated.pop(kept, None)
+    held.dated[kept] = kept_or_made(held.folder, kept, make) if found is None else found
+    while len(held.dated) > MOST_DATED:
+        held.dated.popitem(last=False)
+    return held.dated[kept]
 
 
 def _flags(held: _Held, lines: VersionLines) -> NDArray[np.uint8] | None:

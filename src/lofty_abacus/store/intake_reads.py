@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -62,6 +62,13 @@ def known_members(engine: Engine, ledger_id: int, name: str) -> list[tuple[str, 
         own = (member.c.dimension_id == number) & (member.c.code < count)
         rows = connection.execute(select(member.c.member_key, member.c.label).where(own, member.c.member_key != ""))
         return [(row[0], row[1]) for row in rows]
+
+
+def members_among(engine: Engine, ledger_id: int, name: str, keys: Sequence[str]) -> Collection[str]:
+    """Those of some keys that are members of a dimension."""
+    with transaction(engine) as connection:
+        number = _dimension(connection, ledger_id, name)
+        return set() if number is None else find_codes(connection, number, keys).keys()
 
 
 def is_listed(engine: Engine, ledger_id: int, name: str) -> bool:

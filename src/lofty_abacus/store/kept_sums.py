@@ -1,16 +1,17 @@
 """What MariaDB added up of the batches of a large ledger, kept for a moment: batches never change, so a new one is added to it.
 
-Readers of many versions in a row would have it read millions of lines again for every one of them. It is kept for a minute only:
-whatever else changed the record is found by the next reading of all lines.
+Readers of many versions in a row would have it read millions of lines again for every one of them. It is kept for a minute, or so
+long that a twentieth of the time at most goes into reading: whatever else changed the record is found by the next reading.
 """
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Mapping
+import time
+from collections.abc import Callable, Collection, Hashable, Mapping
 from dataclasses import dataclass
 from threading import Lock
 
-from cachetools import TTLCache
+from cachetools import TLRUCache
 
 from lofty_abacus.core.measures.sums import Quantity
 from lofty_abacus.store.alone import Alone
@@ -18,9 +19,12 @@ from lofty_abacus.store.version_lines import Part
 
 #: Lines up to which a ledger is read anew for every check: that takes less than a second.
 FEW_LINES = 1_000_000
-KEPT_SECONDS, MOST_KEPT = 60, 500
+#: Sums are kept for so many seconds at least, and for so many times as long as reading the lines took; so many questions.
+KEPT_SECONDS, KEPT_TIMES, MOST_KEPT = 60, 20, 500
 #: Further versions of which sums are kept, of one question.
-MOST_ADDED = 4
+MOST_ADDED = 8
+#: The newest parts, so many at most and one line in so many, are added apart.
+MOST_NEWEST, NEWEST_OF = 50, 50
 
 
 @dataclass(frozen=True)
@@ -49,26 +53,80 @@ class Kept:
     sums: tuple[Sums, ...]
 
 
+#: What some parts come to, by window; of all lines if None.
+AddedUp = Callable[[Collection[Part] | None], tuple[Sums, ...]]
+
+
 class KeptSums:
     """Sums by question, each of the last versions that it was asked of."""
 
-    def __init__(self) -> None:
+    def __init__(self, timer: Callable[[], float] = time.monotonic) -> None:
         #: Whoever reads lines for a question does so alone: who waits for it finds what it gave.
-        self.alone = Alone()
-        self._found: TTLCache[Hashable, list[Kept]] = TTLCache(MOST_KEPT, KEPT_SECONDS)
-        self._lock = Lock()
+        self._alone = Alone()
+        self._found: TLRUCache[Hashable, _Question] = TLRUCache(
+            MOST_KEPT, lambda _, found, now: now + max(KEPT_SECONDS, KEPT_TIMES * found.seconds), timer
+        )
+        self._timer, self._lock = timer, Lock()
 
-    def base(self, key: Hashable, parts: frozenset[Part]) -> Kept | None:
+    def sums(self, key: Hashable, parts: frozenset[Part], added_up: AddedUp, *, comes_again: bool = False) -> tuple[Sums, ...]:
+        """The sums of some parts, by window: of what is kept, of its newer parts, or of all lines.
+
+        added_up: what some parts come to (None: all lines). comes_again: newer parts have the ids of older ones for sure.
+        """
+        with self._alone.holding(key):
+            base = self._base(key, parts)
+            older = parts if comes_again else without_newest(parts)
+            if base is None and older != parts:
+                # A version before, or without a batch just withdrawn, must not need all lines again: the newest are added apart.
+                base = self._read(key, older, added_up, older)
+            found = None if base is None else self._with_newer(key, parts, base, added_up)
+            return found or self._read(key, parts, added_up, None).sums
+
+    def _base(self, key: Hashable, parts: frozenset[Part]) -> Kept | None:
         """What is kept of the most of some parts, and of nothing else."""
         with self._lock:
-            fitting = [each for each in self._found.get(key, ()) if each.parts <= parts]
+            found = self._found.get(key)
+            fitting = [each for each in found.kept if each.parts <= parts] if found else []
         return max(fitting, key=lambda each: sum(part.lines for part in each.parts), default=None)
 
-    def keep(self, key: Hashable, kept: Kept, base: Kept | None) -> None:
-        """Keep sums: for as long as the base that they were added to, or, where all lines were read (None), from now on."""
+    def _read(self, key: Hashable, parts: frozenset[Part], added_up: AddedUp, of: Collection[Part] | None) -> Kept:
+        started = self._timer()
+        kept = Kept(parts, added_up(of))
         with self._lock:
-            if base is None:
-                self._found[key] = [kept]
-            elif (found := self._found.get(key)) is not None:
-                # The first was read whole; of those that were added to it the last are most like what is asked next.
-                found[1:] = [*found[1:][-MOST_ADDED:], kept]
+            self._found[key] = _Question(self._timer() - started, [kept])
+        return kept
+
+    def _with_newer(self, key: Hashable, parts: frozenset[Part], base: Kept, added_up: AddedUp) -> tuple[Sums, ...] | None:
+        """The sums of a base and of what is newer; None where both may have the same ids."""
+        newer = parts - base.parts
+        if not newer:
+            return base.sums
+        both = [one.with_newer(other) for one, other in zip(base.sums, added_up(newer), strict=True)]
+        sums = tuple(each for each in both if each is not None)
+        if len(sums) < len(both):
+            return None
+        with self._lock:
+            # They are kept for as long as what they were added to, of which the first was read; the last are most like the next.
+            found = self._found.get(key)
+            if found is not None:
+                found.kept[1:] = [*found.kept[1:][-MOST_ADDED:], Kept(parts, sums)]
+        return sums
+
+
+@dataclass
+class _Question:
+    """What is kept of a question, and how many seconds reading the lines took."""
+
+    seconds: float
+    kept: list[Kept]
+
+
+def without_newest(parts: frozenset[Part]) -> frozenset[Part]:
+    """The parts without the newest few: those that come and go, and that earlier versions lack."""
+    room, left = sum(each.lines for each in parts) // NEWEST_OF, set(parts)
+    for each in sorted(parts, key=lambda part: part.stretch, reverse=True)[:MOST_NEWEST]:
+        room -= each.lines
+        if room < 0:
+            break
+        left.discard(each)
+    return frozenset(left)

@@ -19,7 +19,7 @@ from lofty_abacus.store.tables import dimension, member
 
 LONGEST_KEY = 255
 #: Members up to which all of them are read.
-MANY = 50_000
+MANY = 5_000
 #: One in so many members at most is looked up where they are; and so many at a time.
 FEW_OF, ASKED = 8, 2_000
 #: Keys whose stretch is looked into at a time, and members in it that are passed over at most.

@@ -98,11 +98,11 @@ def member_count(connection: Connection, dimension_id: int) -> int:
     return int(connection.execute(select(dimension.c.member_count).where(dimension.c.id == dimension_id)).scalar_one())
 
 
-def members_of(connection: Connection, dimension_id: int, size: int) -> tuple[list[str | None], list[str]]:
-    """Keys and labels of the first `size` members, in code order."""
+def members_of(connection: Connection, dimension_id: int, size: int, first: int = 0) -> tuple[list[str | None], list[str]]:
+    """Keys and labels of the members from a code on up to the first `size`, in code order."""
     rows = connection.execute(
         select(member.c.member_key, member.c.label)
-        .where(member.c.dimension_id == dimension_id, member.c.code < size)
+        .where(member.c.dimension_id == dimension_id, member.c.code >= first, member.c.code < size)
         .order_by(member.c.code)
     ).all()
     return [row[0] for row in rows], [row[1] for row in rows]

@@ -13,6 +13,7 @@ import shutil
 import zlib
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
@@ -22,6 +23,8 @@ from numpy.typing import NDArray
 from lofty_abacus.core.lines import size_of
 
 FORM = 5
+#: Manifests that are kept as they were read.
+MOST_MANIFESTS = 500
 #: Columns of figures: those that are there at all.
 FIGURES = ("amount", "quantity", "cost")
 #: Before the names of figures and of days of the ledger's own.
@@ -163,14 +166,22 @@ def segments_in(home: Path) -> dict[Path, Manifest]:
 
 def read_manifest(folder: Path) -> Manifest | None:
     """What a folder says that it holds; None where it cannot be read, or is of another form."""
+    path = folder / "manifest.json"
     try:
-        said = json.loads((folder / "manifest.json").read_text())
-        if said.get("form") != FORM:
-            return None
-        said["holds"] = tuple(Stretch(**each) for each in said["holds"])
-        return Manifest(**{**said, "scales": tuple(said["scales"])})
+        there = path.stat()
+        return _manifest_in(path, there.st_ino, there.st_mtime_ns, there.st_size)
     except (OSError, ValueError, TypeError, KeyError, AttributeError):
         return None
+
+
+@lru_cache(MOST_MANIFESTS)
+def _manifest_in(path: Path, *_as_it_was: int) -> Manifest | None:
+    """What a file says, read once as long as it stays as it was: by number, time and size. What failed is tried again."""
+    said = json.loads(path.read_text())
+    if said.get("form") != FORM:
+        return None
+    said["holds"] = tuple(Stretch(**each) for each in said["holds"])
+    return Manifest(**{**said, "scales": tuple(said["scales"])})
 
 
 def is_whole(folder: Path, manifest: Manifest) -> bool:

@@ -31,7 +31,7 @@ from lofty_abacus.core.grouping.request import (
     needed_to_read,
 )
 from lofty_abacus.core.lines import BLANK, DAY, NOT_MAPPED
-from lofty_abacus.core.measures.sums import LineSum, Quantity
+from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 from lofty_abacus.core.measures.value import Scales
 from lofty_abacus.core.money import decimal_text
 from lofty_abacus.core.windows.ranges import DaySet
@@ -40,7 +40,7 @@ from lofty_abacus.store.dimensions import Numbered, chain_of, dimensions
 from lofty_abacus.store.engine import ChangedMeanwhileError, snapshot
 from lofty_abacus.store.exclusions import condition_at
 from lofty_abacus.store.interruptible import rows_of
-from lofty_abacus.store.kept_sums import Kept, KeptSums, Sums
+from lofty_abacus.store.kept_sums import KeptSums, Sums
 from lofty_abacus.store.ledgers import active_batches
 from lofty_abacus.store.level_entries import chained_history, write_history
 from lofty_abacus.store.line_tables import code_column, counted_lines, date_column, figure_column, line_table
@@ -115,19 +115,13 @@ class SqlTotals:
         ):
             return self._added_up(windows, filters, wanted, None)
         key = (self._ledger_id, self._scales, self._day, tuple(windows), tuple(filters), tuple(wanted))
-        with self._kept.alone.holding(key):
-            base = self._kept.base(key, parts)
-            if base is not None:
-                newer = parts - base.parts
-                added = self._added_up(windows, filters, wanted, newer) if newer else ()
-                both = [one.with_newer(other) for one, other in zip(base.sums, added, strict=True)] if newer else base.sums
-                sums = tuple(each for each in both if each is not None)
-                if len(sums) == len(windows):
-                    self._kept.keep(key, Kept(parts, sums), base)
-                    return sums
-            sums = tuple(self._added_up(windows, filters, wanted, None))
-            self._kept.keep(key, Kept(parts, sums), None)
-            return sums
+
+        def added_up(of: Collection[Part] | None) -> tuple[Sums, ...]:
+            return tuple(self._added_up(windows, filters, wanted, of))
+
+        # Ids of customers or products come again with every batch: of them all lines are read at once.
+        comes_again = any(isinstance(each, DistinctIds) and each.role != "order" for each in wanted)
+        return self._kept.sums(key, parts, added_up, comes_again=comes_again)
 
     def _added_up(
         self, windows: Sequence[DaySet], filters: Sequence[Filter], wanted: Sequence[Quantity], of: Collection[Part] | None

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import Connection, select
+from sqlalchemy import Connection, func, select
 
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.statement.ledger import Dimension
@@ -64,7 +64,8 @@ class VersionLines:
 
     batches: every batch with lines, what it was posted as, and whether it counts in this version; out: what of those that count
     does not. own: the dimensions of the lines, by id. levels: per level the lines' dimension that it is reached from, and its
-    history. sizes: members of every dimension and level. columns: figures and days of the ledger's own.
+    history. sizes: members of every dimension and level. columns: figures and days of the ledger's own. named: the last
+    batch, of this or any version, that may have called members otherwise.
     """
 
     control: Control
@@ -75,6 +76,7 @@ class VersionLines:
     ids: Mapping[str, int]
     sizes: Mapping[str, int]
     columns: tuple[LineColumn, ...] = ()
+    named: int = 0
 
     @property
     def roles(self) -> dict[str, str]:
@@ -188,6 +190,7 @@ def version_lines(connection: Connection, ledger_id: int, version: int, without:
         ids={each.name: number for number, each in found},
         sizes={each.name: member_count(connection, number) for number, each in found},
         columns=line_columns(connection, ledger_id, version),
+        named=_last_lookup(connection, ledger_id),
     )
 
 
@@ -201,6 +204,12 @@ def counting_parts(connection: Connection, ledger_id: int, version: int) -> froz
         Part(each, mark, tuple(sorted(out.get(each.batch, ()), key=lambda left: (left.stretch, left.days or (0, 0)))))
         for each, mark in counting.items()
     )
+
+
+def _last_lookup(connection: Connection, ledger_id: int) -> int:
+    """The last batch of a lookup that was ever posted, 0 for none: only those name members."""
+    query = select(func.max(batch.c.id)).where(batch.c.ledger_id == ledger_id, batch.c.first_line.is_(None))
+    return int(connection.execute(query).scalar_one() or 0)
 
 
 def _batches(connection: Connection, ledger_id: int, version: int, without: Collection[int]) -> dict[Stretch, tuple[str, bool]]:

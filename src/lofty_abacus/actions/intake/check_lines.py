@@ -267,9 +267,11 @@ def _of_members(office: Office, around: Surroundings, lines: LinesOfFile) -> lis
         if members is None:
             continue
         filled = {key: each for key, each in members.items() if key}
-        known = dict(office.books.known_members(around.record.id, name))
-        new = [key for key in filled if key not in known]
-        if new and known:
+        there = office.books.members_among(around.record.id, name, list(filled))
+        new = [key for key in filled if key not in there]
+        # All members are gone through only where there is something new to be compared with them.
+        known = dict(office.books.known_members(around.record.id, name)) if new else {}
+        if known:
             found.append(_finding("new_members", name, new, filled, lines.tally))
         merged = {each.member for each in lines.mapping.merges if each.dimension == name}
         # Of two that are both new, the one with fewer lines is more likely the slip of the pen.

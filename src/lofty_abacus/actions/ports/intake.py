@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Sequence
 from datetime import date
 from typing import Protocol
 
@@ -49,6 +49,10 @@ class IntakeBooks(Protocol):
 
     def known_members(self, ledger_id: int, dimension: str) -> list[tuple[str, str]]:
         """(key, label) of a dimension's members, the blank one left out; empty where the ledger has no such dimension."""
+        ...
+
+    def members_among(self, ledger_id: int, dimension: str, keys: Sequence[str]) -> Collection[str]:
+        """Those of some keys that are members of a dimension."""
         ...
 
     def is_listed(self, ledger_id: int, dimension: str) -> bool:

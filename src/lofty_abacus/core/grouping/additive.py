@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import partial, reduce
 from typing import Any
 
@@ -26,16 +26,18 @@ def passes_of(sums: frozenset[LineSum]) -> list[Pass]:
     return sorted(summed | {("amount", given) for given in bare})
 
 
-def sums_by_cut(segments: Segments, grids: Sequence[CellGrid], cuts: Cuts, wanted: list[Pass], workers: Workers) -> PassSums:
+def sums_by_cut(
+    grids: Sequence[CellGrid], cuts: Cuts, wanted: Mapping[Pass, int], workers: Workers
+) -> dict[Pass, NDArray[np.int64]]:
     """Read each line once: i64[cuts, cells, 2, words] per pass, the cell of lines that do not count left out.
 
-    What each segment gives is added: cells and words are the same for all of them.
+    grids: of some segments; what each gives is added. wanted: the words of each pass (`words_of` all segments).
     """
     # Each stretch of neighbours in a segment is one slice, told apart by its segment and its cut.
-    whose = [(segment, cut) for segment in range(len(segments.each)) for cut in range(len(cuts))]
-    slices = [pair for columns in segments for pair in cuts.slices(columns)]
-    words = [words_of(segments, each) for each in wanted]
-    tasks = [partial(_share, grids, whose, len(cuts), wanted, words, part) for part in shares(slices, workers)]
+    whose = [(segment, cut) for segment in range(len(grids)) for cut in range(len(cuts))]
+    slices = [pair for grid in grids for pair in cuts.slices(grid.columns)]
+    words = list(wanted.values())
+    tasks = [partial(_share, grids, whose, len(cuts), list(wanted), words, part) for part in shares(slices, workers)]
     results = at_once(tasks, workers)
     return {each: reduce(np.add, [result[number] for result in results])[:, :-1] for number, each in enumerate(wanted)}
 

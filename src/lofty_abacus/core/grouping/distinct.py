@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import partial
+from functools import partial, reduce
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +17,7 @@ from lofty_abacus.core import kernels
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.blocks import ALONE, BLOCK, Workers, at_once, blocks, shares
 from lofty_abacus.core.grouping.cells import CellGrid
+from lofty_abacus.core.grouping.kept_parts import kept_parts, lines_key
 from lofty_abacus.core.grouping.partials import FoundIds
 from lofty_abacus.core.lines import BLANK, SALE, Codes
 from lofty_abacus.core.measures.sums import DistinctIds
@@ -27,6 +28,8 @@ from lofty_abacus.core.windows.ranges import DaySet
 MOST_MARKS = 1 << 26
 #: From so many windows on, threads take whole windows instead of parts of each.
 MANY_WINDOWS = 8
+
+_NONE = np.empty(0, np.int64)
 
 Ups = Sequence[tuple[int, NDArray[np.int32]]]
 #: Positions of some lines of each segment.
@@ -102,6 +105,40 @@ def ids_down(
 
 
 def _orders(segments: Segments, grids: Sequence[CellGrid], stretches: list[_Stretch], ups: Ups, workers: Workers) -> FoundIds:
+    """Orders of a window: of segments that were asked the same before as they were found then, of the others as they are read."""
+    found, unread = [], []
+    for own in _by_segment(stretches):
+        grid = grids[own[0].segment]
+        parts = kept_parts(grid.columns) if grid.cells.is_dense else None
+        if parts is None or not parts.has_room_for(sum(count for count, _ in ups) * 8):
+            unread += own
+            continue
+        lines = lines_key(grid.columns, parts, grid.rows, grid.filters)
+        slices = tuple((each.start, each.stop) for each in own)
+        key = ("orders", lines, grid.cells.radices, slices, segments.scattered[own[0].segment])
+        kept: FoundIds | None = parts.get(key)
+        if kept is None and parts.is_worth_keeping(key):
+            kept = _orders_read(segments, grids, own, ups, workers)
+            parts.keep(key, kept, kept.nbytes)
+        if kept is None:
+            unread += own
+        else:
+            found.append(kept)
+    if unread or not found:
+        found.append(_orders_read(segments, grids, unread, ups, workers))
+    return reduce(FoundIds.merged, found)
+
+
+def _by_segment(stretches: list[_Stretch]) -> list[list[_Stretch]]:
+    found: dict[int, list[_Stretch]] = {}
+    for each in stretches:
+        found.setdefault(each.segment, []).append(each)
+    return list(found.values())
+
+
+def _orders_read(
+    segments: Segments, grids: Sequence[CellGrid], stretches: list[_Stretch], ups: Ups, workers: Workers
+) -> FoundIds:
     """Orders: last-seen over adjacent lines; the few orders that span days or segments are listed.
 
     A window with a hole is read by one thread: an order may have lines on both sides of it.
@@ -114,7 +151,9 @@ def _orders(segments: Segments, grids: Sequence[CellGrid], stretches: list[_Stre
     totals = [np.sum([result[depth] for result in counted], axis=0) for depth in range(len(ups))]
     pairs = [np.empty(0, np.int64) for _ in ups]
     if segments.has_scattered_orders:
-        pairs = _listed(grids, _lines_in(segments.scattered_lines, stretches), ups, name)
+        wanted = {each.segment for each in stretches}
+        places = [each.lines if at in wanted else _NONE for at, each in enumerate(segments.scattered)]
+        pairs = _listed(grids, _lines_in(places, stretches), ups, name)
     return FoundIds(tuple(totals), tuple(pairs), (None,) * len(ups))
 
 

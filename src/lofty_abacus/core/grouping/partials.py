@@ -36,6 +36,11 @@ class FoundIds:
     pairs: tuple[NDArray[np.int64], ...]
     marks: tuple[NDArray[np.uint8] | None, ...]
 
+    @property
+    def nbytes(self) -> int:
+        """Bytes of all of it."""
+        return sum(each.nbytes for found in (self.alone, self.pairs, self.marks) for each in found if each is not None)
+
     def counts(self) -> list[NDArray[np.int64]]:
         """How many different ids each cell has, per depth: i64[cells]."""
         return [

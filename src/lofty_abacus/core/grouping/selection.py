@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 import numpy as np
@@ -10,11 +10,15 @@ from numpy.typing import NDArray
 
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.cells import looked_at
-from lofty_abacus.core.grouping.request import Filter, LineSort, MemberFilter
+from lofty_abacus.core.grouping.kept_parts import Same, kept_parts, lines_key, slices_key
+from lofty_abacus.core.grouping.request import Filter, LinesExtent, LineSort, LinesRequest, MemberFilter
 from lofty_abacus.core.lines import RETURN, SALE, LineColumns
 from lofty_abacus.core.measures.sums import Side
 from lofty_abacus.core.segments import Segments
 from lofty_abacus.core.windows.ranges import DaySet
+
+#: What is kept of how many lines a figure reads: its key, most of it.
+BYTES_OF_AN_EXTENT = 1 << 10
 
 
 def lines_of(
@@ -41,6 +45,36 @@ def lines_of(
                 chosen &= flags[start:stop] == 0
         found.append(np.flatnonzero(chosen) + start)
     return np.concatenate(found) if found else np.empty(0, np.int64)
+
+
+def extent_of(columns: LineColumns, request: LinesRequest) -> LinesExtent:
+    """How many lines of a segment a figure reads, and between which days they lie: kept, where the segment is large."""
+    parts = kept_parts(columns)
+    if parts is None:
+        return extent_at(columns, lines_of(columns, request.days, request.filters, request.side, request.given))
+    lines = lines_key(columns, parts, (), request.filters)
+    given = tuple(Same(flags) for name in request.given if (flags := columns.missing(name)) is not None)
+    key = ("extent", lines, slices_key(columns, request.days), request.side, given)
+    found: LinesExtent | None = parts.get(key)
+    if found is None:
+        found = extent_at(columns, lines_of(columns, request.days, request.filters, request.side, request.given))
+        parts.keep(key, found, BYTES_OF_AN_EXTENT)
+    return found
+
+
+def extent_at(columns: LineColumns, at: NDArray[np.int64]) -> LinesExtent:
+    """How many lines of a segment are given by ascending position, and between which days they lie."""
+    if not len(at):
+        return LinesExtent(0, None, None)
+    return LinesExtent(len(at), *(int(columns.day[place]) + columns.first_day for place in (at[0], at[-1])))
+
+
+def together(parts: Iterable[LinesExtent]) -> LinesExtent:
+    """What some segments give."""
+    filled = [each for each in parts if each.lines]
+    first = min((each.first_day for each in filled if each.first_day is not None), default=None)
+    last = max((each.last_day for each in filled if each.last_day is not None), default=None)
+    return LinesExtent(sum(each.lines for each in filled), first, last)
 
 
 def in_order(segments: Segments, lines: Sequence[NDArray[np.int64]], sort: LineSort) -> NDArray[np.uint64]:

@@ -13,11 +13,9 @@ from numpy.typing import NDArray
 
 from lofty_abacus.core.calendar.settings import CalendarSettings, Grain
 from lofty_abacus.core.days import day_number
-from lofty_abacus.core.grouping.additive import passes_of, sums_by_cut, total_of
+from lofty_abacus.core.grouping.additive import passes_of, total_of, words_of
 from lofty_abacus.core.grouping.blocks import ALONE, Workers
 from lofty_abacus.core.grouping.cells import CellGrid, Cells, grids_of
-from lofty_abacus.core.grouping.cube import DayCubes
-from lofty_abacus.core.grouping.cuts import cut_at_bounds
 from lofty_abacus.core.grouping.distinct import first_days, ids_by_window, ids_down
 from lofty_abacus.core.grouping.late_returns import late_lines, moved_lines, take_back
 from lofty_abacus.core.grouping.partials import Partial, Pass
@@ -31,7 +29,8 @@ from lofty_abacus.core.grouping.request import (
     Spread,
     TotalsRequest,
 )
-from lofty_abacus.core.grouping.selection import in_order, lines_of
+from lofty_abacus.core.grouping.selection import extent_at, extent_of, in_order, lines_of, together
+from lofty_abacus.core.grouping.window_sums import sums_by_window
 from lofty_abacus.core.lines import LineColumns, Members
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity, Side
 from lofty_abacus.core.placing.further_days import on_day, with_periods
@@ -67,7 +66,6 @@ class ColumnsSource:
         self._own_day = own_day
         self._moved = None if own_day is None else moved_lines(self.segments.each[-1], own_day)
         self.unplaced, self.undated = unplaced, undated
-        self._cubes = DayCubes(self.segments, workers)
         self._readings: OrderedDict[tuple[object, ...], ColumnsSource] = OrderedDict()
         self._placed: dict[bool, PlacedSegments] = {}
         self._over_days: OrderedDict[Spread, ColumnsSource] = OrderedDict()
@@ -185,13 +183,14 @@ class ColumnsSource:
 
     def extent(self, request: LinesRequest) -> LinesExtent:
         """How many they are and between which days they lie."""
+        if self._own_day is None and not self._is_spread:
+            return together(extent_of(each, request) for each in self.segments)
         at = self._read(request)
-        here = [(each, own) for each, own in zip(self.segments, at, strict=True) if len(own)]
-        ends = [int(each.day[place]) + each.first_day for each, own in here for place in (own[0], own[-1])]
-        count = sum(map(len, at))
-        if self._is_spread and here:
-            count = len(np.unique(np.concatenate([each.line_id[own] for each, own in here])))
-        return LinesExtent(count, min(ends, default=None), max(ends, default=None))
+        found = together(extent_at(each, own) for each, own in zip(self.segments, at, strict=True))
+        if not self._is_spread:
+            return found
+        ids = np.concatenate([each.line_id[own] for each, own in zip(self.segments, at, strict=True)])
+        return replace(found, lines=len(np.unique(ids)))
 
     def _read(self, request: LinesRequest) -> list[NDArray[np.int64]]:
         """The places of the lines that a figure reads, in each segment."""
@@ -219,7 +218,8 @@ class ColumnsSource:
     def partial(self, request: TotalsRequest) -> tuple[Cells, Partial]:
         """What these lines give to the totals of a request, and the cells that it is by: plain data that can be merged."""
         cells, grids = grids_of(self.segments, request.rows, request.filters)
-        sums = self._sums(cells, grids, request, passes_of(line_sums(request)))
+        wanted = {one: words_of(self.segments, one) for one in passes_of(line_sums(request))}
+        sums = self._without_late(grids[-1], request, sums_by_window(grids, request.windows, wanted, self._workers))
         depths = [cells.ancestors(depth) for depth in range(len(request.rows) + 1)]
         ups = [(len(keys), up) for keys, up in depths]
         ids = {
@@ -228,18 +228,6 @@ class ColumnsSource:
             if isinstance(each, DistinctIds)
         }
         return cells, Partial(tuple(keys for keys, _ in depths), sums, ids)
-
-    def _sums(
-        self, cells: Cells, grids: list[CellGrid], request: TotalsRequest, wanted: list[Pass]
-    ) -> dict[Pass, NDArray[np.int64]]:
-        known = {one: self._cubes.sums(cells, grids, request.windows, one) for one in wanted}
-        sums = {one: table for one, table in known.items() if table is not None}
-        left = [one for one in wanted if one not in sums]
-        if left:
-            cuts = cut_at_bounds(request.windows)
-            for one, table in sums_by_cut(self.segments, grids, cuts, left, self._workers).items():
-                sums[one] = cuts.combine(table)
-        return self._without_late(grids[-1], request, sums)
 
     def _without_late(
         self, grid: CellGrid, request: TotalsRequest, sums: dict[Pass, NDArray[np.int64]]
