@@ -26,7 +26,7 @@ Way = Literal["figures", "evidence"]
 #: Seconds that a question may take, questions of each way that are answered side by side, and how often it is looked whether
 #: its asker is there.
 MOST_SECONDS = 60.0
-SIDE_BY_SIDE: dict[Way, int] = {"figures": 4, "evidence": 3}
+SIDE_BY_SIDE: dict[Way, int] = {"figures": 4, "evidence": 2}
 LOOK_SECONDS = 0.2
 T = TypeVar("T")
 

@@ -9,11 +9,11 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from propcache.api import cached_property
 
 from lofty_abacus.core.errors import ColumnsError
 from lofty_abacus.core.name_order import PLAIN, NameOrder
@@ -75,13 +75,18 @@ class Members:
 
     def name(self, code: int) -> str:
         """What a code is called where several are called alike: with its key."""
-        label, key = self.label(code), self.key(code)
-        return f"{label} ({key})" if key and label != key and label in self._repeated else label
+        return self._names[code]
 
     @cached_property
-    def _repeated(self) -> frozenset[str]:
-        """Labels that more than one member has."""
-        return frozenset(label for label, times in Counter(self._loaded[1]).items() if times > 1)
+    def _names(self) -> Sequence[str]:
+        keys, labels = self._loaded
+        repeated = {label for label, times in Counter(labels).items() if times > 1}
+        if not repeated:
+            return labels
+        return [
+            f"{label} ({key})" if label in repeated and key and label != key else label
+            for key, label in zip(keys, labels, strict=True)
+        ]
 
     def name_rank(self, order: NameOrder = PLAIN) -> NDArray[np.int64]:
         """Rank of each code in an order of names, i64[size]: ties by label, then key; not mapped last. Kept per language."""

@@ -8,15 +8,28 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from propcache.api import cached_property
 
-from lofty_abacus.core.lines import BLANK, NO_DAY, Codes, DayColumn, DimensionColumn, Figure, LineColumns, Members, day_column
+from lofty_abacus.core.lines import (
+    BLANK,
+    LAST_OFFSET,
+    NO_DAY,
+    Codes,
+    DayColumn,
+    DimensionColumn,
+    Figure,
+    LineColumns,
+    Members,
+    day_column,
+)
 from lofty_abacus.core.money import INT64_MAX
 
+#: Lines of small segments that are put together in memory.
+MOST_JOINED = 1 << 17
 #: By so many orders grows what is kept of each order.
 ORDERS_TO_COME = 1 << 16
 
@@ -222,6 +235,26 @@ def joined(parts: Sequence[LineColumns]) -> LineColumns:
         largest=None,
         remembered={},
     )
+
+
+def small_ones_joined(segments: Segments) -> Segments:
+    """The same lines with the smallest segments put together as the last one: each costs a question as much as many lines do."""
+    small: list[LineColumns] = []
+    for each in sorted(segments.each, key=len):
+        if sum(map(len, small)) + len(each) > MOST_JOINED or _days_of([*small, each]) > LAST_OFFSET:
+            break
+        small.append(each)
+    if len(small) < 2:
+        return segments
+    large = [each for each in segments if not any(each is one for one in small)]
+    return Segments((*large, joined(small)))
+
+
+def _days_of(parts: Sequence[LineColumns]) -> int:
+    """Days from the first line to the last."""
+    filled = [part for part in parts if len(part)]
+    lasts = [part.first_day + int(part.day[-1]) for part in filled]
+    return max(lasts) - min(part.first_day for part in filled) if filled else 0
 
 
 def without(columns: LineColumns, out: NDArray[np.bool_]) -> LineColumns:

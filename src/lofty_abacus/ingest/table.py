@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
 
 import numpy as np
 import pyarrow as pa
 from numpy.typing import NDArray
+from propcache.api import cached_property
 
 from lofty_abacus.ingest.dates import DATE_FORMATS, read_date
 from lofty_abacus.ingest.numbers import read_number

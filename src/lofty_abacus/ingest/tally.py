@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property
 from typing import Generic, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
+from propcache.api import cached_property
 
 from lofty_abacus.core.lines import NO_DAY
 from lofty_abacus.core.money import INT64_MAX, MAX_SCALE, decimal_text

@@ -20,7 +20,7 @@ from lofty_abacus.actions.errors import RecordsError
 from lofty_abacus.core.grouping.blocks import Workers
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import DayColumn, DimensionColumn, Figure, Level, LineColumns, Members, dated_codes
-from lofty_abacus.core.segments import Segments, segments_of
+from lofty_abacus.core.segments import Segments, segments_of, small_ones_joined
 from lofty_abacus.store.alone import Alone
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.level_columns import level_steps, narrow
@@ -130,7 +130,7 @@ class ColumnsCache:
             opened = self._known((ledger_id, control)) or self._opened(ledger_id, control)
             with transaction(self._engine) as connection:
                 lines = version_lines(connection, ledger_id, control.version, without)
-            return ColumnsSource(self._assembled(opened.held, lines), workers=self._workers)
+            return ColumnsSource(small_ones_joined(self._assembled(opened.held, lines)), workers=self._workers)
 
     def _make_room(self, kept: tuple[int, Control]) -> None:
         """Let go of versions that were used longest ago, earlier ones first: whoever looks back takes nobody the newest."""
@@ -218,7 +218,7 @@ class ColumnsCache:
             segments = self._assembled(held, lines)
             total = sum(_counted_amount(each, part) for each, part in zip(held, segments, strict=True)) if held else 0
             if (len(segments), str(total), lines.control.scales) == (control.lines, control.amount, control.scales):
-                return _Open(tuple(held), ColumnsSource(segments, workers=self._workers))
+                return _Open(tuple(held), ColumnsSource(small_ones_joined(segments), workers=self._workers))
             _log.warning("the columns of ledger %s do not agree with its record, %s", ledger_id, attempt)
             for each in held:
                 self._drop(each)

@@ -11,6 +11,7 @@ from sqlalchemy import Engine
 from lofty_abacus.actions.errors import RecordsError
 from lofty_abacus.actions.records import LedgerRecord
 from lofty_abacus.core.statement.ledger import LedgerFacts
+from lofty_abacus.store.alone import Alone
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.ledgers import facts_at, ledger_named, stamped
 from lofty_abacus.store.version_lines import Control, posted_control
@@ -33,6 +34,7 @@ class KnownFacts:
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
         self._known: OrderedDict[tuple[int, int, str], KnownVersion] = OrderedDict()
+        self._alone = Alone()
         self._lock = Lock()
 
     def opened(self, name: str, version: int | None) -> tuple[LedgerRecord, KnownVersion]:
@@ -47,14 +49,25 @@ class KnownFacts:
             record, text = stamp
             at = record.version if version is None else version
             key = (record.id, at, text)
-            with self._lock:
-                found = self._known.get(key)
-                if found is not None:
-                    self._known.move_to_end(key)
+            found = self._find(key)
             if found is None:
-                found = KnownVersion(facts_at(connection, record.id, at), posted_control(connection, record.id, at))
+                # Whoever asks at once for a version that was just made waits for the first of them.
+                with self._alone.holding(key):
+                    found = self._find(key)
+                    if found is None:
+                        found = KnownVersion(facts_at(connection, record.id, at), posted_control(connection, record.id, at))
+                        self._keep(key, found)
+        return record, found
+
+    def _find(self, key: tuple[int, int, str]) -> KnownVersion | None:
+        with self._lock:
+            found = self._known.get(key)
+            if found is not None:
+                self._known.move_to_end(key)
+            return found
+
+    def _keep(self, key: tuple[int, int, str], found: KnownVersion) -> None:
         with self._lock:
             self._known[key] = found
             while len(self._known) > MOST_KNOWN:
                 self._known.popitem(last=False)
-        return record, found

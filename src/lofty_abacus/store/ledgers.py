@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping as Map
 from dataclasses import replace
 from datetime import UTC, datetime
+from functools import cache
 from typing import Any
 
 from pydantic import TypeAdapter
-from sqlalchemy import ColumnElement, Connection, Engine, Table, func, select
+from sqlalchemy import ColumnElement, Connection, Engine, Select, Table, bindparam, func, select
 from sqlalchemy.exc import IntegrityError
 
 from lofty_abacus.actions.errors import NameTakenError, NotFoundError
@@ -173,6 +174,15 @@ def stamped(connection: Connection, name: str) -> tuple[LedgerRecord, str] | Non
 
     What people set without a new version is in it: the ledger's own row, what is declared of its feeds, what dimensions mean.
     """
+    row = connection.execute(_stamped(), {"ledger_name": name}).mappings().first()
+    if row is None or row["name"] != name:
+        return None
+    return _record(dict(row)), repr(list(row.values()))
+
+
+@cache
+def _stamped() -> Select[Any]:
+    """What is asked with every question: written once, since that takes longer than asking."""
     feeds = select(_stamp_of(mapping, "covers_from", "covers_through")).where(mapping.c.ledger_id == ledger.c.id)
     meanings = select(_stamp_of(dimension, "name", "role", "description")).where(dimension.c.ledger_id == ledger.c.id)
     own = select(_stamp_of(line_column, "name", "scale", "polarity", "unit", "description")).where(
@@ -180,10 +190,7 @@ def stamped(connection: Connection, name: str) -> tuple[LedgerRecord, str] | Non
     )
     parts = {"feeds": feeds, "meanings": meanings, "own": own}
     query = select(ledger, *(each.scalar_subquery().label(name) for name, each in parts.items()))
-    row = connection.execute(query.where(ledger.c.name == name)).mappings().first()
-    if row is None or row["name"] != name:
-        return None
-    return _record(dict(row)), repr(list(row.values()))
+    return query.where(ledger.c.name == bindparam("ledger_name"))
 
 
 def _stamp_of(table: Table, *columns: str) -> ColumnElement[str]:

@@ -5,11 +5,11 @@ from __future__ import annotations
 from bisect import bisect_left
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from propcache.api import cached_property
 from sqlalchemy import Connection, func, select
 
 from lofty_abacus.core.days import day_number

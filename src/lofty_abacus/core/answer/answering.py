@@ -99,11 +99,10 @@ class Answering:
         return self._ledger
 
     def _first(self, fill: int) -> tuple[Row, ...]:
-        filled = [at for at, row in enumerate(self._listed) if at < fill or _is_period(row.node)]
-        rows = [named_row(row) for row in self._listed]
-        for at, row in zip(filled, answered_rows([self._listed[at] for at in filled], self._columns), strict=True):
-            rows[at] = row
-        return tuple(rows)
+        periods = (at for at in range(fill, len(self._listed)) if _is_period(self._listed[at].node))
+        filled = [*range(min(fill, len(self._listed))), *(periods if self._rows.cells.rows.has_time else ())]
+        found = dict(zip(filled, answered_rows([self._listed[at] for at in filled], self._columns), strict=True))
+        return tuple(found.get(at) or named_row(row) for at, row in enumerate(self._listed))
 
     def rows(self, places: Sequence[int]) -> tuple[Row, ...]:
         """Some rows with their cells, by their places in the answer. Raises QuestionError for a place that there is none of."""

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 from math import prod
 from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
+from propcache.api import cached_property
 
 from lofty_abacus.core.answer.resolve import Plan, Resolved
 from lofty_abacus.core.comparing.status import Status, status_of

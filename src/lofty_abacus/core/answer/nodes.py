@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
+from propcache.api import cached_property
 
 from lofty_abacus.core.answer.evaluation import Evaluation, Spot
 from lofty_abacus.core.answer.slots import TimePath
@@ -182,6 +182,11 @@ class Axis:
     def is_time(self, depth: int) -> bool:
         """Whether the nodes at a depth (1 the outermost) are periods."""
         return not isinstance(self.levels[depth - 1], str)
+
+    @property
+    def has_time(self) -> bool:
+        """Whether any of the nodes are periods."""
+        return any(not isinstance(level, str) for level in self.levels)
 
     def walk(self, node: Node = ROOT) -> Iterator[Node]:
         """Every node below one, a parent before its children."""

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+from propcache.api import cached_property
 
 from lofty_abacus.core.answer.evaluation import Points
 from lofty_abacus.core.answer.nodes import ROOT, Node, Place, Siblings

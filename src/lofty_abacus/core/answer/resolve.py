@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import date
-from functools import cached_property
+
+from propcache.api import cached_property
 
 from lofty_abacus.core.answer.columns import ColumnRecipe, Metric, columns_of
 from lofty_abacus.core.answer.filtering import Filtering, codes_like, periods_read

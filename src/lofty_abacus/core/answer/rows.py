@@ -25,6 +25,8 @@ from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLim
 from lofty_abacus.core.statement.statement import Opened
 
 MOST_ROWS = 50_000
+#: Rows after which it is looked whether their asker still waits.
+MANY_ROWS = 1_000
 
 
 def too_many_rows() -> QuestionError:
@@ -66,9 +68,10 @@ class Rows:
             # Millions of rows are refused before they are made; a limit may leave few of them.
             raise too_many_rows()
         siblings, others = self._listed(parent)
-        for node in siblings:
-            heed()
-            can_open = depth < len(levels)
+        can_open = depth < len(levels)
+        for at, node in enumerate(siblings):
+            if at % MANY_ROWS == 0:
+                heed()
             is_open = can_open and (depth < opened.depth or node.path in opened.paths)
             yield ShownRow(node, self.cells, siblings, None, can_open, is_open)
             if is_open:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
-from functools import cached_property
 from typing import Literal
+
+from propcache.api import cached_property
 
 Grain = Literal["day", "week", "month", "quarter", "half_year", "year"]
 GRAINS: tuple[Grain, ...] = ("day", "week", "month", "quarter", "half_year", "year")

@@ -27,19 +27,25 @@ def passes_of(sums: frozenset[LineSum]) -> list[Pass]:
 
 
 def sums_by_cut(
-    grids: Sequence[CellGrid], cuts: Cuts, wanted: Mapping[Pass, int], workers: Workers
+    grids: Sequence[CellGrid], cuts: Cuts, wanted: Mapping[Pass, int], workers: Workers, *, apart: bool = False
 ) -> dict[Pass, NDArray[np.int64]]:
     """Read each line once: i64[cuts, cells, 2, words] per pass, the cell of lines that do not count left out.
 
-    grids: of some segments; what each gives is added. wanted: the words of each pass (`words_of` all segments).
+    grids: of some segments; what each gives is added, or (apart) stays apart: i64[segments, cuts, cells, 2, words].
+    wanted: the words of each pass (`words_of` all segments).
     """
     # Each stretch of neighbours in a segment is one slice, told apart by its segment and its cut.
     whose = [(segment, cut) for segment in range(len(grids)) for cut in range(len(cuts))]
     slices = [pair for grid in grids for pair in cuts.slices(grid.columns)]
-    words = list(wanted.values())
-    tasks = [partial(_share, grids, whose, len(cuts), list(wanted), words, part) for part in shares(slices, workers)]
+    rows = [segment * len(cuts) * apart + cut for segment, cut in whose]
+    count, words = len(cuts) * (len(grids) if apart else 1), list(wanted.values())
+    tasks = [
+        partial(_share, [grids[segment] for segment, _ in whose], rows, (count, grids[0].count + 1, 2), list(wanted), words, part)
+        for part in shares(slices, workers)
+    ]
     results = at_once(tasks, workers)
-    return {each: reduce(np.add, [result[number] for result in results])[:, :-1] for number, each in enumerate(wanted)}
+    sums = {each: reduce(np.add, [result[number] for result in results])[:, :-1] for number, each in enumerate(wanted)}
+    return {each: table.reshape(len(grids), len(cuts), *table.shape[1:]) for each, table in sums.items()} if apart else sums
 
 
 def words_of(segments: Segments, one: Pass) -> int:
@@ -68,18 +74,18 @@ def _of_side(by_side: NDArray[Any], side: str) -> NDArray[Any]:
 
 def _share(
     grids: Sequence[CellGrid],
-    whose: Sequence[tuple[int, int]],
-    cuts: int,
+    rows: Sequence[int],
+    shape: tuple[int, int, int],
     wanted: list[Pass],
     words: list[int],
     part: list[tuple[int, int, int]],
 ) -> list[NDArray[np.int64]]:
-    into = [np.zeros((cuts, grids[0].count + 1, 2, size), np.int64) for size in words]
+    """Some slices added up: i64[rows, cells + 1, 2, words] per pass. grids, rows: of each slice. shape: without the words."""
+    into = [np.zeros((*shape, size), np.int64) for size in words]
     cells = np.empty(BLOCK, np.int32)
     narrowed = np.empty(BLOCK, np.int32)
     for number, start, stop in part:
-        segment, cut = whose[number]
-        grid = grids[segment]
+        grid = grids[number]
         columns = grid.columns
         for at, until in blocks(start, stop):
             here = cells[: until - at]
@@ -87,7 +93,7 @@ def _share(
             for (column, given), sums in zip(wanted, into, strict=True):
                 counted = _with_given(columns, here, narrowed, given, grid.count, at, until)
                 add = kernels.add_sums if sums.shape[-1] == 2 else kernels.add_words
-                add(counted, columns.side[at:until], columns.values(column)[at:until], sums[cut])
+                add(counted, columns.side[at:until], columns.values(column)[at:until], sums[rows[number]])
     return into
 
 

@@ -9,10 +9,10 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+from propcache.api import cached_property
 
 from lofty_abacus.core import kernels
 from lofty_abacus.core.grouping.line_filters import HeldLines

@@ -6,9 +6,9 @@ segments is looked up, as any other id is.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
-from functools import partial, reduce
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,8 +17,8 @@ from lofty_abacus.core import kernels
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.blocks import ALONE, BLOCK, Workers, at_once, blocks, shares
 from lofty_abacus.core.grouping.cells import CellGrid
-from lofty_abacus.core.grouping.kept_parts import kept_parts, lines_key
-from lofty_abacus.core.grouping.partials import FoundIds
+from lofty_abacus.core.grouping.kept_parts import KeptParts, kept_parts, lines_key
+from lofty_abacus.core.grouping.partials import FoundIds, merged_ids
 from lofty_abacus.core.lines import BLANK, SALE, Codes
 from lofty_abacus.core.measures.sums import DistinctIds
 from lofty_abacus.core.segments import Segments
@@ -106,40 +106,42 @@ def ids_down(
 
 def _orders(segments: Segments, grids: Sequence[CellGrid], stretches: list[_Stretch], ups: Ups, workers: Workers) -> FoundIds:
     """Orders of a window: of segments that were asked the same before as they were found then, of the others as they are read."""
-    found, unread = [], []
-    for own in _by_segment(stretches):
-        grid = grids[own[0].segment]
+    found: list[FoundIds] = []
+    unread: list[_Stretch] = []
+    keeping: dict[int, tuple[KeptParts, Hashable]] = {}
+    for segment, own in _by_segment(stretches).items():
+        grid = grids[segment]
         parts = kept_parts(grid.columns) if grid.cells.is_dense else None
-        if parts is None or not parts.has_room_for(sum(count for count, _ in ups) * 8):
-            unread += own
-            continue
-        lines = lines_key(grid.columns, parts, grid.rows, grid.filters)
-        slices = tuple((each.start, each.stop) for each in own)
-        key = ("orders", lines, grid.cells.radices, slices, segments.scattered[own[0].segment])
-        kept: FoundIds | None = parts.get(key)
-        if kept is None and parts.is_worth_keeping(key):
-            kept = _orders_read(segments, grids, own, ups, workers)
-            parts.keep(key, kept, kept.nbytes)
-        if kept is None:
-            unread += own
-        else:
-            found.append(kept)
-    if unread or not found:
-        found.append(_orders_read(segments, grids, unread, ups, workers))
-    return reduce(FoundIds.merged, found)
+        if parts is not None:
+            lines = lines_key(grid.columns, parts, grid.rows, grid.filters)
+            slices = tuple((each.start, each.stop) for each in own)
+            key: Hashable = ("orders", lines, grid.cells.radices, slices, segments.scattered[segment])
+            kept: FoundIds | None = parts.get(key)
+            if kept is not None:
+                found.append(kept)
+                continue
+            keeping[segment] = (parts, key)
+        unread += own
+    for segment, ids in _orders_read(segments, grids, unread, ups, workers).items():
+        found.append(ids)
+        if segment in keeping:
+            parts, key = keeping[segment]
+            parts.keep(key, ids, ids.nbytes)
+    nothing = FoundIds(tuple(np.zeros(count, np.int64) for count, _ in ups), (_NONE,) * len(ups), (None,) * len(ups))
+    return merged_ids(found or [nothing])
 
 
-def _by_segment(stretches: list[_Stretch]) -> list[list[_Stretch]]:
+def _by_segment(stretches: list[_Stretch]) -> dict[int, list[_Stretch]]:
     found: dict[int, list[_Stretch]] = {}
     for each in stretches:
         found.setdefault(each.segment, []).append(each)
-    return list(found.values())
+    return found
 
 
 def _orders_read(
     segments: Segments, grids: Sequence[CellGrid], stretches: list[_Stretch], ups: Ups, workers: Workers
-) -> FoundIds:
-    """Orders: last-seen over adjacent lines; the few orders that span days or segments are listed.
+) -> dict[int, FoundIds]:
+    """Orders by segment: last-seen over adjacent lines; the few orders that span days or segments are listed.
 
     A window with a hole is read by one thread: an order may have lines on both sides of it.
     """
@@ -148,30 +150,35 @@ def _orders_read(
     slices = [(each.start, each.stop) for each in stretches]
     parts = [_to_order_bounds(part, segments, name, stretches) for part in shares(slices, ALONE if holes else workers)]
     counted = at_once([partial(_last_seen, grids, part, ups, name, scattered) for part in parts], workers)
-    totals = [np.sum([result[depth] for result in counted], axis=0) for depth in range(len(ups))]
-    pairs = [np.empty(0, np.int64) for _ in ups]
-    if segments.has_scattered_orders:
-        wanted = {each.segment for each in stretches}
-        places = [each.lines if at in wanted else _NONE for at, each in enumerate(segments.scattered)]
-        pairs = _listed(grids, _lines_in(places, stretches), ups, name)
-    return FoundIds(tuple(totals), tuple(pairs), (None,) * len(ups))
+    found = {}
+    for segment, own in _by_segment(stretches).items():
+        of_each = [result[segment] for result in counted if segment in result]
+        alone = tuple(np.sum([counts[depth] for counts in of_each], axis=0) for depth in range(len(ups)))
+        lines = _lines_in(segments.scattered[segment].lines, own)
+        pairs = _listed(grids[segment : segment + 1], [lines], ups, name) if len(lines) else [_NONE] * len(ups)
+        found[segment] = FoundIds(alone, tuple(pairs), (None,) * len(ups))
+    return found
 
 
 def _last_seen(
     grids: Sequence[CellGrid], part: list[_Stretch], ups: Ups, name: str, scattered: NDArray[np.uint8]
-) -> list[NDArray[np.int64]]:
-    seen = [np.full(count + 1, -1, np.int64) for count, _ in ups]
-    into = [np.zeros(count + 1, np.int64) for count, _ in ups]
+) -> dict[int, list[NDArray[np.int64]]]:
+    """Per segment and depth, the orders of each cell whose lines are all adjacent: none of them is in two segments."""
+    found = {}
     cells = np.empty(BLOCK, np.int32)
-    for each in part:
-        grid = grids[each.segment]
+    for segment, own in _by_segment(part).items():
+        grid = grids[segment]
         columns, ids = grid.columns, grid.columns.dimensions[name].codes
-        for at, until in blocks(each.start, each.stop):
-            here = cells[: until - at]
-            grid.fill(here, at, until)
-            for (_, up), last, count in zip(ups, seen, into, strict=True):
-                kernels.count_last_seen(here, up, columns.side[at:until], ids[at:until], scattered, last, count)
-    return [count[:-1] for count in into]
+        seen = [np.full(count + 1, -1, np.int64) for count, _ in ups]
+        into = [np.zeros(count + 1, np.int64) for count, _ in ups]
+        for each in own:
+            for at, until in blocks(each.start, each.stop):
+                here = cells[: until - at]
+                grid.fill(here, at, until)
+                for (_, up), last, count in zip(ups, seen, into, strict=True):
+                    kernels.count_last_seen(here, up, columns.side[at:until], ids[at:until], scattered, last, count)
+        found[segment] = [count[:-1] for count in into]
+    return found
 
 
 def _to_order_bounds(
@@ -209,7 +216,9 @@ def _any(
     if widest * size <= MOST_MARKS:
         marks = _marked(grids, stretches, ups, name, size, workers)
         return FoundIds(none, tuple(np.empty(0, np.int64) for _ in ups), marks)
-    lines = _lines_in([np.arange(len(each), dtype=np.int64) for each in segments], stretches)
+    lines = [_NONE] * len(grids)
+    for segment, own in _by_segment(stretches).items():
+        lines[segment] = np.concatenate([np.arange(each.start, each.stop, dtype=np.int64) for each in own])
     return FoundIds(none, tuple(_listed(grids, lines, ups, name)), (None,) * len(ups))
 
 
@@ -256,11 +265,8 @@ def _different(pairs: NDArray[np.int64]) -> NDArray[np.int64]:
     return ordered[np.concatenate(([True], ordered[1:] != ordered[:-1]))] if len(ordered) else ordered
 
 
-def _lines_in(lines: Chosen, stretches: list[_Stretch]) -> Chosen:
-    """Those of some lines, given by ascending position in each segment, that lie in some stretches."""
-    parts: list[list[NDArray[np.int64]]] = [[] for _ in lines]
-    for each in stretches:
-        own = lines[each.segment]
-        first, last = np.searchsorted(own, (each.start, each.stop))
-        parts[each.segment].append(own[first:last])
-    return [np.concatenate(own) if own else np.empty(0, np.int64) for own in parts]
+def _lines_in(lines: NDArray[np.int64], stretches: list[_Stretch]) -> NDArray[np.int64]:
+    """Those of some lines of a segment, given by ascending position, that lie in some of its stretches."""
+    bounds = [np.searchsorted(lines, (each.start, each.stop)) for each in stretches]
+    parts = [lines[first:last] for first, last in bounds]
+    return np.concatenate(parts) if parts else _NONE

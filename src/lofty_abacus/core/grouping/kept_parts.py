@@ -1,7 +1,7 @@
 """What single segments gave to questions, kept: segments never change, so a version that shares them need not read them again.
 
-Only what is asked a second time is kept, and only of segments that take longer to read than to look up. A question is told apart
-by the arrays that it reads, not by names: a reading that has other days, amounts or members finds nothing of another's.
+Only of segments that take longer to read than to look up. A question is told apart by the arrays that it reads, not by names: a
+reading that has other days, amounts or members finds nothing of another's.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ import weakref
 from collections import OrderedDict
 from collections.abc import Hashable, Sequence
 from hashlib import blake2b
+from itertools import islice
 from threading import Lock
 from typing import Any
 
@@ -71,7 +72,7 @@ class KeptParts:
             self._found.move_to_end(key)
             return self._found[key][0]
 
-    def is_worth_keeping(self, key: Hashable) -> bool:
+    def is_asked_again(self, key: Hashable) -> bool:
         """Whether this was asked before; it was from now on."""
         with self._lock:
             known = key in self._asked
@@ -122,10 +123,10 @@ def lines_key(columns: LineColumns, parts: KeptParts, rows: Sequence[str], filte
     return out, Same(columns.day), Same(columns.side), by, tuple(_filter_key(columns, parts, each) for each in filters)
 
 
-def slices_key(columns: LineColumns, window: DaySet) -> tuple[tuple[int, int], ...]:
-    """The lines of a segment that lie in a window."""
-    slices = columns.slices_of([(day_number(each.first), day_number(each.last)) for each in window.ranges])
-    return tuple(pair for pair in slices if pair[0] < pair[1])
+def slices_key(columns: LineColumns, windows: Sequence[DaySet]) -> Hashable:
+    """The lines of a segment that lie in each of some windows: windows that differ only where it has none are the same to it."""
+    slices = iter(columns.slices_of([(day_number(each.first), day_number(each.last)) for one in windows for each in one.ranges]))
+    return tuple(tuple(pair for pair in islice(slices, len(one.ranges)) if pair[0] < pair[1]) for one in windows)
 
 
 def column_key(columns: LineColumns, name: str, given: Sequence[str] = ()) -> Hashable:

@@ -52,19 +52,7 @@ class FoundIds:
 
     def merged(self, other: FoundIds) -> FoundIds:
         """The ids of both parts. Raises ValueError where one ticks ids off and the other lists them."""
-        marks: list[NDArray[np.uint8] | None] = []
-        for mine, yours in zip(self.marks, other.marks, strict=True):
-            if (mine is None) != (yours is None):
-                raise ValueError("ids that are ticked off and ids that are listed cannot be told apart")
-            marks.append(None if mine is None or yours is None else mine | yours)
-        return FoundIds(
-            tuple(mine + yours for mine, yours in zip(self.alone, other.alone, strict=True)),
-            tuple(
-                mine if not len(yours) else yours if not len(mine) else np.union1d(mine, yours)
-                for mine, yours in zip(self.pairs, other.pairs, strict=True)
-            ),
-            tuple(marks),
-        )
+        return merged_ids((self, other))
 
     def placed(self, into: Sequence[tuple[NDArray[np.int64], int]]) -> FoundIds:
         """The same in other cells. into: per depth the new number of each cell, ascending, and how many cells there are."""
@@ -74,6 +62,29 @@ class FoundIds:
             pairs.append((place[listed >> 32] << 32) | (listed & 0xFFFFFFFF))
             marks.append(None if ticked is None else _spread(ticked, place, count, axis=0))
         return FoundIds(tuple(alone), tuple(pairs), tuple(marks))
+
+
+def merged_ids(parts: Sequence[FoundIds]) -> FoundIds:
+    """The ids of all parts; at least one. Raises ValueError where some tick ids off and others list them."""
+    if len(parts) == 1:
+        return parts[0]
+    marks: list[NDArray[np.uint8] | None] = []
+    for ticked in zip(*(each.marks for each in parts), strict=True):
+        given = [each for each in ticked if each is not None]
+        if given and len(given) < len(ticked):
+            raise ValueError("ids that are ticked off and ids that are listed cannot be told apart")
+        marks.append(reduce(np.bitwise_or, given) if given else None)
+    return FoundIds(
+        tuple(reduce(np.add, alone) for alone in zip(*(each.alone for each in parts), strict=True)),
+        tuple(_different(listed) for listed in zip(*(each.pairs for each in parts), strict=True)),
+        tuple(marks),
+    )
+
+
+def _different(listed: Sequence[NDArray[np.int64]]) -> NDArray[np.int64]:
+    """What is in any of some lists, each ascending and each once."""
+    filled = [each for each in listed if len(each)]
+    return filled[0] if len(filled) == 1 else np.unique(np.concatenate(filled)) if filled else np.empty(0, np.int64)
 
 
 @dataclass(frozen=True, eq=False)

@@ -54,7 +54,7 @@ def extent_of(columns: LineColumns, request: LinesRequest) -> LinesExtent:
         return extent_at(columns, lines_of(columns, request.days, request.filters, request.side, request.given))
     lines = lines_key(columns, parts, (), request.filters)
     given = tuple(Same(flags) for name in request.given if (flags := columns.missing(name)) is not None)
-    key = ("extent", lines, slices_key(columns, request.days), request.side, given)
+    key = ("extent", lines, slices_key(columns, (request.days,)), request.side, given)
     found: LinesExtent | None = parts.get(key)
     if found is None:
         found = extent_at(columns, lines_of(columns, request.days, request.filters, request.side, request.given))

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Hashable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
+from propcache.api import cached_property
 
 from lofty_abacus.core.grouping.additive import sums_by_cut
 from lofty_abacus.core.grouping.blocks import Workers
@@ -20,25 +20,35 @@ from lofty_abacus.core.grouping.partials import Pass
 from lofty_abacus.core.windows.ranges import DaySet
 
 Sums = dict[Pass, NDArray[np.int64]]
+#: Bytes up to which what several segments give is kept apart while they are read.
+MOST_APART = 1 << 25
 
 
 def sums_by_window(grids: Sequence[CellGrid], windows: Sequence[DaySet], wanted: Mapping[Pass, int], workers: Workers) -> Sums:
     """i64[windows, cells, 2, words] per pass, of all segments (one grid each). wanted: the words of each pass."""
     shape = (len(windows), grids[0].count, 2)
     found: Sums = {one: np.zeros((*shape, words), np.int64) for one, words in wanted.items()}
-    unread: dict[tuple[Pass, ...], list[CellGrid]] = defaultdict(list)
+    cuts = cut_at_bounds(windows)
+    together: dict[tuple[Pass, ...], list[CellGrid]] = defaultdict(list)
+    apart: dict[tuple[Pass, ...], list[_Segment]] = defaultdict(list)
+    room = MOST_APART // max(len(cuts) * grids[0].count * 2 * sum(wanted.values()) * 8, 1)
     for grid in grids:
         parts = kept_parts(grid.columns) if grid.cells.is_dense else None
-        left = list(wanted)
-        if parts is not None:
-            segment = _Segment(grid, parts, windows)
-            left = [one for one in wanted if not segment.adds(one, wanted[one], found[one], workers)]
-        if left:
-            unread[tuple(left)].append(grid)
-    cuts = cut_at_bounds(windows)
-    for passes, some in unread.items():
+        segment = None if parts is None else _Segment(grid, parts, windows)
+        left = tuple(one for one in wanted if segment is None or not segment.adds(one, wanted[one], found[one], workers))
+        if left and segment and room > 0 and segment.can_keep(found[left[0]]):
+            apart[left].append(segment)
+            room -= 1
+        elif left:
+            together[left].append(grid)
+    for passes, some in together.items():
         for one, table in sums_by_cut(some, cuts, {one: wanted[one] for one in passes}, workers).items():
             found[one] += cuts.combine(table)
+    for passes, segments in apart.items():
+        tables = sums_by_cut([each.grid for each in segments], cuts, {one: wanted[one] for one in passes}, workers, apart=True)
+        for one, of_each in tables.items():
+            for segment, table in zip(segments, of_each, strict=True):
+                found[one] += segment.keep(one, wanted[one], cuts.combine(table))
     return found
 
 
@@ -51,30 +61,35 @@ class _Segment:
     windows: Sequence[DaySet]
 
     def adds(self, one: Pass, words: int, sums: NDArray[np.int64], workers: Workers) -> bool:
-        """Add what is kept of a pass, or is kept from now on, since it was asked before; False where its lines are to be read."""
-        columns = self.grid.columns
-        key: Hashable = ("sums", self._lines, self.grid.cells.radices, column_key(columns, *one), words)
-        if is_worth_a_cube(self.grid):
-            cube = self.parts.get(key)
-            if cube is None and self.parts.is_worth_keeping(key):
-                cube = day_cube(self.grid, one, words, workers)
-                self.parts.keep(key, cube, cube.nbytes)
-            if cube is not None:
-                for at, window in enumerate(self.windows):
-                    sums[at] += window_of(cube, columns.first_day, window)
-            return cube is not None
-        if not self.parts.has_room_for(sums.nbytes):
-            return False
-        key = (key, self._slices)
-        table = self.parts.get(key)
-        if table is None and self.parts.is_worth_keeping(key):
-            cuts = cut_at_bounds(self.windows)
-            table = cuts.combine(sums_by_cut([self.grid], cuts, {one: words}, workers)[one])
-            self.parts.keep(key, table, table.nbytes)
-        if table is None:
-            return False
-        sums += table
-        return True
+        """Add what is kept of a pass; False where the lines are to be read.
+
+        Of what is asked in a second set of windows, running sums by day are made, where they are worth it.
+        """
+        key, first_day = self._key(one, words), self.grid.columns.first_day
+        table = self.parts.get((key, self._slices))
+        if table is not None:
+            sums += table
+            return True
+        cube = self.parts.get(key)
+        if cube is None and is_worth_a_cube(self.grid) and self.parts.is_asked_again(key):
+            cube = day_cube(self.grid, one, words, workers)
+            self.parts.keep(key, cube, cube.nbytes)
+        if cube is not None:
+            for at, window in enumerate(self.windows):
+                sums[at] += window_of(cube, first_day, window)
+        return cube is not None
+
+    def can_keep(self, sums: NDArray[np.int64]) -> bool:
+        """Whether there is room for what a pass gives."""
+        return self.parts.has_room_for(sums.nbytes)
+
+    def keep(self, one: Pass, words: int, table: NDArray[np.int64]) -> NDArray[np.int64]:
+        """What a pass gave, kept."""
+        self.parts.keep((self._key(one, words), self._slices), table, table.nbytes)
+        return table
+
+    def _key(self, one: Pass, words: int) -> Hashable:
+        return "sums", self._lines, self.grid.cells.radices, column_key(self.grid.columns, *one), words
 
     @cached_property
     def _lines(self) -> Hashable:
@@ -82,5 +97,4 @@ class _Segment:
 
     @cached_property
     def _slices(self) -> Hashable:
-        """The windows as the lines that they hold: those that differ only where the segment has none are the same to it."""
-        return tuple(slices_key(self.grid.columns, window) for window in self.windows)
+        return slices_key(self.grid.columns, self.windows)

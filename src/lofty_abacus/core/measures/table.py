@@ -5,8 +5,9 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import Literal
+
+from propcache.api import cached_property
 
 from lofty_abacus.core.errors import QuestionError, nearest
 from lofty_abacus.core.measures.expressions import WORDS, Expression, names_in, parse

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from propcache.api import cached_property
 
 from lofty_abacus.core.lines import BLANK, RETURN, Codes, DimensionColumn, Figure, Level, LineColumns, Members
 from lofty_abacus.core.placing.division import divided
