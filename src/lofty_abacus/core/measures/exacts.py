@@ -244,6 +244,9 @@ def order(column: Exacts, *, descending: bool = False, by_size: bool = False) ->
     """The places of values in exact order, ties as they come, those without a value last; and how many have one."""
     defined, rest = np.flatnonzero(column.reason == 0), np.flatnonzero(column.reason != 0)
     top, bottom = column.top[defined], column.bottom[defined]
+    if len(top) and top.dtype != object and int(top.min()) == -_LIMIT:
+        # The smallest integer of 64 bits has no counterpart above zero.
+        top = top.astype(object)
     if by_size:
         top = np.abs(top)
     if descending:
