@@ -76,8 +76,8 @@ def test_differences_and_quotients_are_those_of_fractions(pairs: list[tuple[Valu
             assert ratio == (any_ratio if b.exact > 0 else undefined("base_is_negative"))
 
 
-@example([Value(Fraction(0), None, 0), Value(Fraction(-(2**63)), None, 0)], descending=True, by_size=False)
-@example([Value(Fraction(5), None, 0), Value(Fraction(-(2**63)), None, 0)], descending=False, by_size=True)
+@example(values=[Value(Fraction(0), None, 0), Value(Fraction(-(2**63)), None, 0)], descending=True, by_size=False)
+@example(values=[Value(Fraction(5), None, 0), Value(Fraction(-(2**63)), None, 0)], descending=False, by_size=True)
 @given(VALUES, st.booleans(), st.booleans())
 def test_order_is_exact_and_ties_stay_as_they_come(values: list[Value], descending: bool, by_size: bool) -> None:
     def key(at: int) -> tuple[bool, Fraction]:

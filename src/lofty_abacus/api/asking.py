@@ -9,6 +9,7 @@ import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from threading import Condition
 from typing import Annotated, Literal, TypeAlias, TypeVar
 from urllib.parse import unquote
 
@@ -26,8 +27,10 @@ Way = Literal["figures", "evidence"]
 #: Seconds that a question may take, questions of each way that are answered side by side, and how often it is looked whether
 #: its asker is there.
 MOST_SECONDS = 60.0
-SIDE_BY_SIDE: dict[Way, int] = {"figures": 4, "evidence": 2}
+SIDE_BY_SIDE: dict[Way, int] = {"figures": 4, "evidence": 3}
 LOOK_SECONDS = 0.2
+#: How long evidence stands aside at once while figures are answered, and in all.
+ASIDE_SECONDS, MOST_ASIDE = 0.1, 1.0
 T = TypeVar("T")
 
 
@@ -65,6 +68,9 @@ class Questions:
         self.seconds = seconds
         self._pools = {way: ThreadPoolExecutor(most, thread_name_prefix=way) for way, most in SIDE_BY_SIDE.items()}
         self._ending = False
+        #: Figures that are asked and not answered yet.
+        self._figures = 0
+        self._no_figures = Condition()
 
     def end(self) -> None:
         """Stop every question that is being answered, and answer no more."""
@@ -75,7 +81,7 @@ class Questions:
     async def ask(self, request: Request, work: Callable[[], T], way: Way = "figures") -> T:
         """What some work gives, beside others of its way. It is stopped when its asker goes, refused when it takes too long."""
         until = time.monotonic() + self.seconds
-        gone = False
+        gone, aside = False, MOST_ASIDE if way == "evidence" else 0.0
 
         def stop() -> None:
             if gone or self._ending:
@@ -86,15 +92,35 @@ class Questions:
                     f"it takes longer than {self.seconds:g} seconds.",
                     "Show fewer rows, columns or periods, or limit what is counted.",
                 )
+            nonlocal aside
+            if aside > 0 and self._figures:
+                started = time.monotonic()
+                with self._no_figures:
+                    self._no_figures.wait_for(lambda: not self._figures, min(aside, ASIDE_SECONDS))
+                aside -= time.monotonic() - started
 
         def watched() -> T:
             with heeding(stop):
                 return work()
 
-        future = asyncio.get_running_loop().run_in_executor(self._pools[way], contextvars.copy_context().run, watched)
+        def counted() -> T:
+            try:
+                return watched()
+            finally:
+                self._count(-1)
+
+        if way == "figures":
+            self._count(1)
+        asked = counted if way == "figures" else watched
+        future = asyncio.get_running_loop().run_in_executor(self._pools[way], contextvars.copy_context().run, asked)
         while not (await asyncio.wait({future}, timeout=LOOK_SECONDS))[0]:
             gone = gone or await request.is_disconnected()
         return future.result()
+
+    def _count(self, change: int) -> None:
+        with self._no_figures:
+            self._figures += change
+            self._no_figures.notify_all()
 
 
 async def ask(request: Request, work: Callable[[], T], way: Way = "figures") -> T:

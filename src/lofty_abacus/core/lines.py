@@ -47,6 +47,8 @@ class Members:
     load: Callable[[], tuple[Sequence[str | None], Sequence[str]]] = field(compare=False)
     in_time: bool = False
     _ranks: dict[str, NDArray[np.int64]] = field(default_factory=dict, init=False, compare=False, repr=False)
+    rows: dict[Any, Any] = field(default_factory=dict, init=False, compare=False, repr=False)
+    """Rows of answers that were made of members alone."""
 
     @cached_property
     def _loaded(self) -> tuple[Sequence[str | None], Sequence[str]]:

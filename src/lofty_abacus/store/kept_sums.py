@@ -74,20 +74,24 @@ class KeptSums:
         added_up: what some parts come to (None: all lines). comes_again: newer parts have the ids of older ones for sure.
         """
         with self._alone.holding(key):
-            base = self._base(key, parts)
+            bases = self._bases(key, parts)
             older = parts if comes_again else without_newest(parts)
-            if base is None and older != parts:
+            if not bases and older != parts:
                 # A version before, or without a batch just withdrawn, must not need all lines again: the newest are added apart.
-                base = self._read(key, older, added_up, older)
-            found = None if base is None else self._with_newer(key, parts, base, added_up)
-            return found or self._read(key, parts, added_up, None).sums
+                bases = [self._read(key, older, added_up, older)]
+            for base in bases:
+                found = self._with_newer(key, parts, base, added_up)
+                if found is not None:
+                    return found
+            return self._read(key, parts, added_up, None).sums
 
-    def _base(self, key: Hashable, parts: frozenset[Part]) -> Kept | None:
-        """What is kept of the most of some parts, and of nothing else."""
+    def _bases(self, key: Hashable, parts: frozenset[Part]) -> list[Kept]:
+        """What is kept of some parts and of nothing else: of the most of them, and, where their ids meet, of the oldest."""
         with self._lock:
             found = self._found.get(key)
             fitting = [each for each in found.kept if each.parts <= parts] if found else []
-        return max(fitting, key=lambda each: sum(part.lines for part in each.parts), default=None)
+        fitting.sort(key=lambda each: sum(part.lines for part in each.parts), reverse=True)
+        return fitting if len(fitting) < 2 else [fitting[0], fitting[-1]]
 
     def _read(self, key: Hashable, parts: frozenset[Part], added_up: AddedUp, of: Collection[Part] | None) -> Kept:
         started = self._timer()

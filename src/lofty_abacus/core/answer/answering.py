@@ -18,8 +18,8 @@ from lofty_abacus.core.answer.table import (
     all_columns,
     answered_columns,
     answered_rows,
+    bare_row,
     listed_rows,
-    named_row,
     shown_rows,
     total_row,
 )
@@ -102,7 +102,7 @@ class Answering:
         periods = (at for at in range(fill, len(self._listed)) if _is_period(self._listed[at].node))
         filled = [*range(min(fill, len(self._listed))), *(periods if self._rows.cells.rows.has_time else ())]
         found = dict(zip(filled, answered_rows([self._listed[at] for at in filled], self._columns), strict=True))
-        return tuple(found.get(at) or named_row(row) for at, row in enumerate(self._listed))
+        return tuple(found.get(at) or bare_row(row) for at, row in enumerate(self._listed))
 
     def rows(self, places: Sequence[int]) -> tuple[Row, ...]:
         """Some rows with their cells, by their places in the answer. Raises QuestionError for a place that there is none of."""

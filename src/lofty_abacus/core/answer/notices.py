@@ -40,9 +40,14 @@ def notices_of(evaluation: Evaluation, source: Source) -> tuple[Posted, tuple[No
     # On the day by which the statement counts; what lacks it is told by itself.
     dated = source.read_by(LineConventions(day_number(resolved.as_of), day=resolved.statement.day))
     undated = resolved.source.undated
-    every = _totals(dated, (_EVER, after_as_of, after_today), ())
-    unfiltered = _totals(resolved.source, (counted,), ())
-    filtered = _totals(resolved.source, (counted,), resolved.filters)
+    windows = (_EVER, after_as_of, after_today)
+    if dated is resolved.source:
+        # Lines that are read in one way only are gone through once.
+        every = _totals(dated, (*windows, counted), ())
+        unfiltered, own = every, len(windows)
+    else:
+        every, unfiltered, own = _totals(dated, windows, ()), _totals(resolved.source, (counted,), ()), 0
+    filtered, mine = (_totals(resolved.source, (counted,), resolved.filters), 0) if resolved.filters else (unfiltered, own)
     posted = Posted(_number(every, _LINES, 0) + undated[0], _number(every, _NET, 0) + undated[1])
 
     def notice(lines: int, amount: int) -> Notice:
@@ -52,10 +57,10 @@ def notices_of(evaluation: Evaluation, source: Source) -> tuple[Posted, tuple[No
         replace(notice(_number(every, _LINES, 1), _number(every, _NET, 1)), code="after_as_of"),
         replace(notice(_number(every, _LINES, 2), _number(every, _NET, 2)), code="after_today"),
         replace(notice(*undated), code="undated", about=resolved.statement.day),
-        replace(notice(_number(filtered, _RETURN_LINES, 0), _number(filtered, _RETURNS, 0)), code="returns_netted"),
+        replace(notice(_number(filtered, _RETURN_LINES, mine), _number(filtered, _RETURNS, mine)), code="returns_netted"),
         notice(
-            _number(unfiltered, _LINES, 0) - _number(filtered, _LINES, 0),
-            _number(unfiltered, _NET, 0) - _number(filtered, _NET, 0),
+            _number(unfiltered, _LINES, own) - _number(filtered, _LINES, mine),
+            _number(unfiltered, _NET, own) - _number(filtered, _NET, mine),
         ),
         *_lacking(evaluation),
         *_blank_ids(evaluation, resolved.source),

@@ -168,6 +168,19 @@ def _statuses(rows: Sequence[ShownRow]) -> list[Status | None]:
     return found
 
 
+def bare_row(row: ShownRow) -> Row:
+    """A row that is not filled yet: of a member alone the same object for all answers, since a list may have many thousands."""
+    node = row.node
+    if row.rest is not None or row.is_open or len(node.spot.codes) != 1 or row.siblings.members is None or node.time:
+        return named_row(row)
+    kept = row.siblings.members.rows
+    key = (node.spot.codes[0], row.can_open, row.cells.resolved.slot_at.get(((), ())))
+    found = kept.get(key)
+    if found is None:
+        found = kept[key] = named_row(row)
+    return found
+
+
 def named_row(row: ShownRow, cells: tuple[Cell, ...] = (), status: Status | None = None, goals: GoalsMet | None = None) -> Row:
     """A row with its name; one that is not filled yet has no cells."""
     if row.rest is not None:
