@@ -61,16 +61,37 @@ def language_code(wanted: str) -> str:
 OfficeOf: TypeAlias = Annotated[Office, Depends(office_of)]
 
 
+class _UnderWay:
+    """Figures that are asked and not answered yet: evidence stands aside for them, a moment each time and not for ever."""
+
+    def __init__(self) -> None:
+        self._count = 0
+        self._changed = Condition()
+
+    def add(self, change: int) -> None:
+        """One more, or (-1) one less."""
+        with self._changed:
+            self._count += change
+            self._changed.notify_all()
+
+    def wait_for_none(self, seconds: float) -> float:
+        """Wait until there are none, for so many seconds at most; how long it took."""
+        if not self._count or seconds <= 0:
+            return 0.0
+        started = time.monotonic()
+        with self._changed:
+            self._changed.wait_for(lambda: not self._count, seconds)
+        return time.monotonic() - started
+
+
 class Questions:
     """Questions on the ledgers, answered in threads of their own: other requests do not wait for them."""
 
     def __init__(self, seconds: float = MOST_SECONDS) -> None:
         self.seconds = seconds
         self._pools = {way: ThreadPoolExecutor(most, thread_name_prefix=way) for way, most in SIDE_BY_SIDE.items()}
+        self._figures = _UnderWay()
         self._ending = False
-        #: Figures that are asked and not answered yet.
-        self._figures = 0
-        self._no_figures = Condition()
 
     def end(self) -> None:
         """Stop every question that is being answered, and answer no more."""
@@ -84,6 +105,7 @@ class Questions:
         gone, aside = False, MOST_ASIDE if way == "evidence" else 0.0
 
         def stop() -> None:
+            nonlocal aside
             if gone or self._ending:
                 raise GoneError
             if time.monotonic() > until:
@@ -92,35 +114,20 @@ class Questions:
                     f"it takes longer than {self.seconds:g} seconds.",
                     "Show fewer rows, columns or periods, or limit what is counted.",
                 )
-            nonlocal aside
-            if aside > 0 and self._figures:
-                started = time.monotonic()
-                with self._no_figures:
-                    self._no_figures.wait_for(lambda: not self._figures, min(aside, ASIDE_SECONDS))
-                aside -= time.monotonic() - started
+            aside -= self._figures.wait_for_none(min(aside, ASIDE_SECONDS))
 
         def watched() -> T:
             with heeding(stop):
                 return work()
 
-        def counted() -> T:
-            try:
-                return watched()
-            finally:
-                self._count(-1)
-
+        answer = self._pools[way].submit(contextvars.copy_context().run, watched)
         if way == "figures":
-            self._count(1)
-        asked = counted if way == "figures" else watched
-        future = asyncio.get_running_loop().run_in_executor(self._pools[way], contextvars.copy_context().run, asked)
+            self._figures.add(1)
+            answer.add_done_callback(lambda _: self._figures.add(-1))
+        future = asyncio.wrap_future(answer)
         while not (await asyncio.wait({future}, timeout=LOOK_SECONDS))[0]:
             gone = gone or await request.is_disconnected()
         return future.result()
-
-    def _count(self, change: int) -> None:
-        with self._no_figures:
-            self._figures += change
-            self._no_figures.notify_all()
 
 
 async def ask(request: Request, work: Callable[[], T], way: Way = "figures") -> T:
