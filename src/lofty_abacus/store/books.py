@@ -190,7 +190,7 @@ class MariaDbBooks:
 
     def facts(self, ledger_id: int, version: int | None = None) -> LedgerFacts:
         """What a version of a ledger is, without its lines. Raises NotFoundError."""
-        return ledgers.ledger_facts(self.engine, ledger_id, version)
+        return self._facts.facts(ledger_id, version)
 
     def batches(self, ledger_id: int) -> list[BatchRecord]:
         """All batches, withdrawn ones too, in the order of posting."""

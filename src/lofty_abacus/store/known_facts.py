@@ -6,7 +6,7 @@ from collections import OrderedDict
 from dataclasses import dataclass
 from threading import Lock
 
-from sqlalchemy import Engine
+from sqlalchemy import Connection, Engine
 
 from lofty_abacus.actions.errors import RecordsError
 from lofty_abacus.actions.records import LedgerRecord
@@ -46,18 +46,26 @@ class KnownFacts:
                 # Says which there are.
                 ledger_named(self._engine, name)
                 raise RecordsError(f"The ledger {name!r} is being made or thrown away just now: try again in a moment.")
-            record, text = stamp
-            at = record.version if version is None else version
-            key = (record.id, at, text)
-            found = self._find(key)
-            if found is None:
-                # Whoever asks at once for a version that was just made waits for the first of them.
-                with self._alone.holding(key):
-                    found = self._find(key)
-                    if found is None:
-                        found = KnownVersion(facts_at(connection, record.id, at), posted_control(connection, record.id, at))
-                        self._keep(key, found)
-        return record, found
+            return stamp[0], self._known_at(connection, *stamp, version)
+
+    def facts(self, ledger_id: int, version: int | None) -> LedgerFacts:
+        """The facts of a ledger's version, the current one if None. Raises NotFoundError."""
+        with transaction(self._engine) as connection:
+            stamp = stamped(connection, ledger_id)
+            return facts_at(connection, ledger_id) if stamp is None else self._known_at(connection, *stamp, version).facts
+
+    def _known_at(self, connection: Connection, record: LedgerRecord, stamp: str, version: int | None) -> KnownVersion:
+        at = record.version if version is None else version
+        key = (record.id, at, stamp)
+        found = self._find(key)
+        if found is None:
+            # Whoever asks at once for a version that was just made waits for the first of them.
+            with self._alone.holding(key):
+                found = self._find(key)
+                if found is None:
+                    found = KnownVersion(facts_at(connection, record.id, at), posted_control(connection, record.id, at))
+                    self._keep(key, found)
+        return found
 
     def _find(self, key: tuple[int, int, str]) -> KnownVersion | None:
         with self._lock:

@@ -6,7 +6,7 @@ from collections.abc import Mapping as Map
 from dataclasses import replace
 from datetime import UTC, datetime
 from functools import cache
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import TypeAdapter
 from sqlalchemy import ColumnElement, Connection, Engine, Select, Table, bindparam, func, select
@@ -105,17 +105,11 @@ def batches(engine: Engine, ledger_id: int) -> list[BatchRecord]:
         ]
 
 
-def ledger_facts(engine: Engine, ledger_id: int, version: int | None = None) -> LedgerFacts:
-    """The ledger's current version, or an earlier one, as the core sees it. Raises NotFoundError.
+def facts_at(connection: Connection, ledger_id: int, version: int | None = None) -> LedgerFacts:
+    """The ledger's current version, or an earlier one, as the core sees it and as a transaction does. Raises NotFoundError.
 
     Names and the scale are those of today: they only ever grow.
     """
-    with transaction(engine) as connection:
-        return facts_at(connection, ledger_id, version)
-
-
-def facts_at(connection: Connection, ledger_id: int, version: int | None = None) -> LedgerFacts:
-    """The same, as a transaction sees it."""
     row = connection.execute(select(ledger).where(ledger.c.id == ledger_id)).mappings().first()
     if row is None:
         raise NotFoundError(f"There is no ledger {ledger_id}.")
@@ -169,19 +163,19 @@ def _feeds_by(
     return tuple(found)
 
 
-def stamped(connection: Connection, name: str) -> tuple[LedgerRecord, str] | None:
-    """A ledger by name, and a stamp of all that its facts are made of beside the lines of a version.
+def stamped(connection: Connection, which: str | int) -> tuple[LedgerRecord, str] | None:
+    """A ledger by name or number, and a stamp of all that its facts are made of beside the lines of a version.
 
     What people set without a new version is in it: the ledger's own row, what is declared of its feeds, what dimensions mean.
     """
-    row = connection.execute(_stamped(), {"ledger_name": name}).mappings().first()
-    if row is None or row["name"] != name:
+    row = connection.execute(_stamped("name" if isinstance(which, str) else "id"), {"which": which}).mappings().first()
+    if row is None or which not in (row["name"], row["id"]):
         return None
     return _record(dict(row)), repr(list(row.values()))
 
 
 @cache
-def _stamped() -> Select[Any]:
+def _stamped(by: Literal["name", "id"]) -> Select[Any]:
     """What is asked with every question: written once, since that takes longer than asking."""
     feeds = select(_stamp_of(mapping, "covers_from", "covers_through")).where(mapping.c.ledger_id == ledger.c.id)
     meanings = select(_stamp_of(dimension, "name", "role", "description")).where(dimension.c.ledger_id == ledger.c.id)
@@ -190,7 +184,7 @@ def _stamped() -> Select[Any]:
     )
     parts = {"feeds": feeds, "meanings": meanings, "own": own}
     query = select(ledger, *(each.scalar_subquery().label(name) for name, each in parts.items()))
-    return query.where(ledger.c.name == bindparam("ledger_name"))
+    return query.where(ledger.c[by] == bindparam("which"))
 
 
 def _stamp_of(table: Table, *columns: str) -> ColumnElement[str]:

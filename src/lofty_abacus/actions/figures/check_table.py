@@ -68,15 +68,14 @@ def check_table(office: Office, ledger: str, statement: Statement, version: int 
     # What is checked is the total row: tables that differ in their rows only have one check.
     table = statement if grains_of((*statement.rows, *statement.across)) else replace(statement, rows=(), across=(), sort=None)
     key = (ref(book.source), book.facts, table, book.record.today(office.now()), office.language)
-    found: TableCheck = office.checks.get(key, lambda: _checked(office, ledger, statement, book.facts.version))
+    found: TableCheck = office.checks.get(key, lambda: _checked(office, book, statement))
     if not found.agrees and office.books.verify_columns(office.books.ledger(ledger).id):
         # It was what is kept beside the record that had been changed: it is made anew, and so is the check.
-        found = _checked(office, ledger, statement, version)
+        found = _checked(office, office.books.opened(ledger, version), statement)
     return found
 
 
-def _checked(office: Office, ledger: str, statement: Statement, version: int | None) -> TableCheck:
-    book = office.books.opened(ledger, version)
+def _checked(office: Office, book: OpenedLedger, statement: Statement) -> TableCheck:
     resolved = resolve(statement, book.facts, book.source, book.record.today(office.now()), other_ledgers(office, statement))
     evaluation = evaluated(resolved, 0)
     measures = list(dict.fromkeys(part for metric in resolved.metrics for part in _sums_of(metric.measure, book.facts)))
