@@ -12,6 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lofty_abacus.core import segments
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.days import day_number
@@ -33,7 +34,7 @@ from lofty_abacus.core.grouping.request import (
 from lofty_abacus.core.grouping.source import ColumnsSource, levels_of
 from lofty_abacus.core.lines import EVER, Level, LineColumns, dated_codes
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum
-from lofty_abacus.core.segments import Segments, joined
+from lofty_abacus.core.segments import Segments, joined, small_ones_joined
 from lofty_abacus.core.statement.levels import TimeLevel
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
@@ -102,6 +103,22 @@ def test_totals_do_not_depend_on_segments(lines: list[Line], seed: int, into: in
         assert one.unplaced == cut_up.unplaced and len(one) == len(cut_up)
         known = replace(request, known_by=(day_number(START) + 500, None, day_number(START) + 650))
         same(one.totals(known), cut_up.totals(known))
+
+
+@settings(max_examples=30, deadline=None)
+@given(lines_of_any_kind, seeds, st.integers(0, 30))
+def test_small_segments_that_are_joined_in_memory_change_no_answer(lines: list[Line], seed: int, most: int) -> None:
+    parts = cut(with_a_dated_level(ledger_of(lines).columns), 7, seed)
+    kept, segments.MOST_JOINED = segments.MOST_JOINED, most
+    try:
+        fewer = small_ones_joined(parts)
+    finally:
+        segments.MOST_JOINED = kept
+    assert len(fewer) == len(parts) and len(fewer.each) <= len(parts.each)
+    for request in (TotalsRequest(WINDOWS, ("rep", "team"), (), EVERYTHING), TotalsRequest(WINDOWS, (), (), EVERYTHING)):
+        same(ColumnsSource(fewer).totals(request), ColumnsSource(parts).totals(request))
+    listed = LinesRequest(WINDOWS[1], (), "all")
+    assert ColumnsSource(fewer).lines(listed).ids.tolist() == ColumnsSource(parts).lines(listed).ids.tolist()
 
 
 @settings(max_examples=40, deadline=None)

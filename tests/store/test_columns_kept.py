@@ -12,6 +12,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from sqlalchemy import Connection
 
 from lofty_abacus.actions.errors import ActionError, NotReadyError
 from lofty_abacus.actions.figures.answer_statement import answer_statement
@@ -26,8 +27,10 @@ from lofty_abacus.actions.records import Described, LineChange, NewLedger
 from lofty_abacus.actions.work import warm_up as warm_up_module
 from lofty_abacus.api.asking import GoneError
 from lofty_abacus.api.failures import failure_of
+from lofty_abacus.core import segments as core_segments
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.grouping.source import ColumnsSource
+from lofty_abacus.core.lines import Members
 from lofty_abacus.core.patience import heeding
 from lofty_abacus.core.statement.statement import CountedFilter, Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
@@ -67,6 +70,13 @@ def merged(office: Office) -> None:
     office.books._cache._merging.submit(lambda: None).result()
 
 
+@pytest.fixture
+def as_they_lie(monkeypatch: pytest.MonkeyPatch) -> None:
+    """Small segments stay apart in memory, too."""
+    monkeypatch.setattr(core_segments, "MOST_JOINED", 0)
+
+
+@pytest.mark.usefixtures("as_they_lie")
 def test_a_posting_adds_one_segment_and_small_ones_are_put_together(office: Office, ledger: str, csv_file: Write) -> None:
     wanted, most = 0, 0
     for at in range(30):
@@ -108,6 +118,7 @@ def test_what_does_not_count_is_a_flag_and_no_segment_is_made_for_it(office: Off
         assert check_table(office, ledger, NET, version).agrees and found.version == version
 
 
+@pytest.mark.usefixtures("as_they_lie")
 def test_columns_in_segments_equal_columns_made_in_one_piece(
     office: Office, ledger: str, csv_file: Write, tmp_path: Path
 ) -> None:
@@ -139,6 +150,34 @@ def test_columns_in_segments_equal_columns_made_in_one_piece(
             assert found[0] == found[1] and len(found[0].rows) > 4
     finally:
         elsewhere.engine.dispose()
+
+
+def test_versions_share_their_members_and_read_only_further_ones(
+    office: Office, ledger: str, csv_file: Write, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    read: list[tuple[int, int]] = []
+    known = columns_cache.members_of
+
+    def members_of(connection: Connection, number: int, size: int, first: int = 0) -> tuple[list[str | None], list[str]]:
+        read.append((first, size))
+        return known(connection, number, size, first)
+
+    monkeypatch.setattr(columns_cache, "members_of", members_of)
+
+    def reps() -> Members:
+        return office.books.opened(ledger).source.members("rep")
+
+    post(office, ledger, csv_file, 1)
+    first = reps()
+    assert [first.name(code) for code in range(3)] == ["(blank)", "Ada", "Bo"] and read == [(0, 3)]
+    post(office, ledger, csv_file, 2)
+    assert reps() is first, "a version with the same members has the same object"
+    post_files(office, stage_files(office, ledger, [csv_file("c.csv", "date,rep,amount", "2026-03-03,Cy,1")]).id, quiet)
+    assert [reps().name(code) for code in (1, 3)] == ["Ada", "Cy"] and read == [(0, 3), (3, 4)]
+    assert office.books.opened(ledger, 1).source.members("rep").size == 3
+    lookup = csv_file("names.csv", "rep,rep name,team", "Ada,Ada Field,Red", "Cy,Cy Moss,Red")
+    post_files(office, stage_files(office, ledger, [lookup]).id, quiet)
+    assert [reps().name(code) for code in (1, 2, 3)] == ["Ada Field", "Bo", "Cy Moss"], "a lookup may call them otherwise"
 
 
 def test_segments_of_another_record_are_not_taken_for_ones_own(office: Office, ledger: str, csv_file: Write) -> None:
