@@ -11,6 +11,7 @@ from collections.abc import Callable
 
 from bench import kernels_table as kernels
 from bench.ledgers import generated
+from bench.unasked import unasked
 from lofty_abacus.core.answer.answering import answer
 
 #: Lines of the ledger that is asked.
@@ -31,8 +32,7 @@ def questions() -> dict[str, Callable[[], object]]:
     )
 
     def whole() -> object:
-        source = kernels.ColumnsSource(columns, workers=kernels.WORKERS)
-        return answer(statement, facts, source, kernels.AS_OF, kernels.Opened(2))
+        return answer(statement, facts, unasked(columns), kernels.AS_OF, kernels.Opened(2))
 
     return {
         "5 windows x rep x product": kernels.cold(columns, windows, ("rep", "product"), kernels.NET),

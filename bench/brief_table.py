@@ -7,8 +7,8 @@ from dataclasses import replace
 from pathlib import Path
 
 from bench.ledger_table import office_of
+from bench.unasked import unasked
 from lofty_abacus.actions.briefs.compose_brief import compose
-from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import LineColumns
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.levels import TimeLevel
@@ -22,9 +22,7 @@ from lofty_abacus.export.briefs.fonts import Fonts
 from lofty_abacus.export.briefs.page import page
 from lofty_abacus.export.briefs.pdf import pdf
 from lofty_abacus.export.layout import Layout
-from lofty_abacus.workers import threads
 
-WORKERS = threads()
 FONTS = Fonts(Path(__file__).resolve().parents[1] / "web" / "dist" / "assets")
 TIMES = 5
 _YEAR, _MONTH = PeriodBase(1, "year"), PeriodBase(1, "month")
@@ -60,7 +58,7 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
     composing, rendering, laying = [], [], []
     for _ in range(TIMES):
         # Nothing is remembered of the ledger from the time before.
-        office = office_of(facts, ColumnsSource(columns, workers=WORKERS))
+        office = office_of(facts, unasked(columns))
         start = time.perf_counter()
         found = compose(office, "bench", twelve())
         composing.append(time.perf_counter() - start)

@@ -11,11 +11,11 @@ import numpy as np
 
 from bench.streaming import BYTES_A_LINE, streaming_pass
 from bench.timing import best
+from bench.unasked import unasked
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.calendar.periods import periods_between
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.grouping.request import TotalsRequest
-from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import Figure, LineColumns
 from lofty_abacus.core.measures.sums import DistinctIds, LineSum, Quantity
 from lofty_abacus.core.segments import Segments
@@ -25,9 +25,6 @@ from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.bases import PeriodBase
 from lofty_abacus.core.windows.ranges import DayRange, DaySet
 from lofty_abacus.demo.scenario import AS_OF, FIRST_DAY
-from lofty_abacus.workers import threads
-
-WORKERS = threads()
 
 NET = LineSum("amount", "all")
 ORDERS = DistinctIds("order")
@@ -76,7 +73,7 @@ def cold(
 ) -> Callable[[], object]:
     """A question on lines that nothing was remembered of."""
     request = TotalsRequest(windows, rows, (), frozenset(what))
-    return lambda: ColumnsSource(columns, workers=WORKERS).totals(request)
+    return lambda: unasked(columns).totals(request)
 
 
 def report(columns: LineColumns, facts: LedgerFacts) -> str:
@@ -102,7 +99,7 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
         one, many = (best(cold(each, windows, levels, quantity)) for each in (columns, cut))
         rows.append(f"| {what}, in {MANY_SEGMENTS} segments | {many * 1000:.1f} | {many / one:.2f} of one segment | <= 1.3 |")
     del cut
-    warm = ColumnsSource(columns, workers=WORKERS)
+    warm = unasked(columns)
     again = TotalsRequest(five_windows(), ("rep",), (), frozenset({NET}))
     for _ in range(2):
         warm.totals(again)
@@ -116,7 +113,7 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
     row(
         "a whole answer: 3 measures, 3 windows, region x rep, first time",
         "",
-        lambda: answer(statement, facts, ColumnsSource(columns, workers=WORKERS), AS_OF, Opened(2)),
+        lambda: answer(statement, facts, unasked(columns), AS_OF, Opened(2)),
     )
     row("the same answer again", "", lambda: answer(statement, facts, warm, AS_OF, Opened(2)))
     head = (

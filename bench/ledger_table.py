@@ -22,6 +22,7 @@ import uvicorn
 from numpy.typing import NDArray
 
 from bench.timing import best
+from bench.unasked import WORKERS, unasked
 from lofty_abacus.actions.errors import UnreachableError
 from lofty_abacus.actions.ports import Books, Office, OtherDatabase
 from lofty_abacus.actions.records import Kept, LedgerHoldings, LedgerRecord, VersionRecord
@@ -42,9 +43,6 @@ from lofty_abacus.core.windows.stretches import RunningTotal
 from lofty_abacus.demo.scenario import AS_OF, FIRST_DAY
 from lofty_abacus.store.segment_build import narrowed, write_segment
 from lofty_abacus.store.segment_files import Stretch, is_whole, mapped, read_manifest
-from lofty_abacus.workers import threads
-
-WORKERS = threads()
 
 #: What the issue's target names: 3 measures, 3 windows, 2 levels of rows and totals.
 QUESTION = {
@@ -88,7 +86,7 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
         with served(facts, source) as address:
             row("a statement over HTTP (JSON), the first of the process", f"{asked(address) * 1000:.0f} ms")
             again = best(lambda: asked(address))
-        with served(facts, ColumnsSource(opened, workers=WORKERS)) as address:
+        with served(facts, unasked(opened)) as address:
             # The first request of all makes the framework's own tables, whatever it asks.
             urllib.request.urlopen(f"{address}/api/health").close()
             cold = asked(address)
@@ -102,7 +100,7 @@ def report(columns: LineColumns, facts: LedgerFacts) -> str:
         (ShownMeasure("net_sales", ("difference",)), ShownMeasure("net_sales", (), RunningTotal("year"))),
         (TimeLevel("month"), "region"), Dates(FIRST_DAY), PinnedDay(AS_OF), (PeriodBase(1, "period"), PeriodBase(1, "year")),
     )  # fmt: skip
-    seconds = best(lambda: answer(months, facts, ColumnsSource(columns, workers=WORKERS), AS_OF, Opened(2)), 3)
+    seconds = best(lambda: answer(months, facts, unasked(columns), AS_OF, Opened(2)), 3)
     row("a series: 34 months x region, 2 bases, running totals", f"{seconds * 1000:.0f} ms")
     _returns(columns, row)
     return f"## A ledger of {len(columns):,} lines\n\n| what | measured | target |\n|---|---|---|\n" + "\n".join(rows) + "\n"
@@ -113,13 +111,13 @@ def _returns(columns: LineColumns, row: Any) -> None:
     every = DaySet((DayRange(FIRST_DAY, AS_OF),))
     request = TotalsRequest((every,), ("region",), (), frozenset({LineSum("amount", "all")}))
     returned = _with_returns(columns)
-    plain = best(lambda: ColumnsSource(returned, workers=WORKERS).totals(request), 3)
+    plain = best(lambda: unasked(returned).totals(request), 3)
     how = LineConventions(int(returned.day[-1]) + returned.first_day, returns="sale_day")
     source = ColumnsSource(returned, workers=WORKERS)
     start = time.perf_counter()
     source.read_by(how)
     made = time.perf_counter() - start
-    placed = best(lambda: ColumnsSource(source.read_by(how).segments, workers=WORKERS).totals(request), 3)
+    placed = best(lambda: unasked(source.read_by(how).segments).totals(request), 3)
     row("returns on the sale's day: made once a version (1 line in 50 is a return)", f"{made:.1f} s")
     row("region totals on that order, against returns on their own day", f"{placed / plain:.2f}x")
 

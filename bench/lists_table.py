@@ -6,11 +6,11 @@ import time
 from dataclasses import replace
 
 from bench.ledgers import generated
+from bench.unasked import unasked
 from lofty_abacus.api.shapes import answer_to_json
 from lofty_abacus.core.answer.answering import Answering
 from lofty_abacus.core.answer.movers import movers
 from lofty_abacus.core.answer.scorecard import scorecard
-from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import LineColumns
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.core.statement.limits import TopLimit
@@ -23,9 +23,6 @@ from lofty_abacus.core.windows.current import ToDate
 from lofty_abacus.demo.scenario import AS_OF
 from lofty_abacus.telling.told import with_words
 from lofty_abacus.wiring import collect_seldom
-from lofty_abacus.workers import threads
-
-WORKERS = threads()
 
 LINES, CUSTOMERS, MANY_CUSTOMERS = 1_000_000, 15_000, 80_500
 #: Rows that come with their cells where a table is large: what the page asks for.
@@ -90,13 +87,13 @@ def report() -> str:
 
 
 def _moved(columns: LineColumns, facts: LedgerFacts, statement: Statement) -> tuple[float, int]:
-    source, started = ColumnsSource(columns, workers=WORKERS), time.perf_counter()
+    source, started = unasked(columns), time.perf_counter()
     found = movers(statement, facts, source, AS_OF, MoversAsked())
     return time.perf_counter() - started, found.members
 
 
 def _judged(columns: LineColumns, facts: LedgerFacts, statement: Statement) -> tuple[float, int]:
-    source, started = ColumnsSource(columns, workers=WORKERS), time.perf_counter()
+    source, started = unasked(columns), time.perf_counter()
     card = scorecard(statement, facts, source, AS_OF, CardAsked())
     return time.perf_counter() - started, len(card.answer.rows)
 
@@ -106,7 +103,7 @@ def _best(columns: LineColumns, facts: LedgerFacts, statement: Statement, fill: 
     columns.members("customer").name_rank()
     found: list[tuple[float, int, int]] = []
     for _ in range(3):
-        source, started = ColumnsSource(columns, workers=WORKERS), time.perf_counter()
+        source, started = unasked(columns), time.perf_counter()
         answer = Answering(statement, facts, source, AS_OF, Opened(1)).answer(fill)
         size = len(answer_to_json(with_words(answer, statement)))
         found.append((time.perf_counter() - started, len(answer.rows), size))

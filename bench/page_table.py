@@ -23,13 +23,11 @@ from selenium.webdriver.common.by import By
 from selenium.webdriver.support.ui import WebDriverWait
 
 from bench.ledger_table import asked, served
+from bench.unasked import WORKERS
 from lofty_abacus.core.grouping.source import ColumnsSource
 from lofty_abacus.core.lines import LineColumns
 from lofty_abacus.core.statement.ledger import LedgerFacts
 from lofty_abacus.demo.scenario import LEDGER_NAME
-from lofty_abacus.workers import threads
-
-WORKERS = threads()
 
 ROOT = Path(__file__).resolve().parents[1]
 WEB = ROOT / "web" / "dist"

@@ -12,6 +12,7 @@ from sqlalchemy import Engine, text
 from bench.kernels_table import NET, ORDERS, five_windows
 from bench.ledgers import generated
 from bench.timing import best
+from bench.unasked import WORKERS, unasked
 from lofty_abacus.actions.records import NewLedger
 from lofty_abacus.core.days import day_of
 from lofty_abacus.core.grouping.request import TotalsRequest
@@ -21,9 +22,6 @@ from lofty_abacus.server import mariadb
 from lofty_abacus.store import bulk, ledgers, line_tables
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.wiring import now, open_books
-from lofty_abacus.workers import threads
-
-WORKERS = threads()
 
 
 def report(home: Path, count: int) -> str:
@@ -80,7 +78,7 @@ def report(home: Path, count: int) -> str:
 
 
 def _cold(source: ColumnsSource, request: TotalsRequest) -> Callable[[], object]:
-    return lambda: ColumnsSource(source.segments.first, workers=WORKERS).totals(request)
+    return lambda: unasked(source.segments.first).totals(request)
 
 
 def _ask(engine: Engine, sql: str) -> object:
