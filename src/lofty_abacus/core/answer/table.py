@@ -25,6 +25,8 @@ from lofty_abacus.core.statement.statement import Opened
 from lofty_abacus.core.windows.stretches import Moving
 
 MOST_COLUMNS = 2_000
+#: Rows of members alone that are kept of a dimension.
+MOST_BARE = 2 * MOST_ROWS
 
 #: A column of the table: its plan and where it stands across.
 Column = tuple[ColumnRecipe, Node]
@@ -177,6 +179,8 @@ def bare_row(row: ShownRow) -> Row:
     key = (node.spot.codes[0], row.can_open, row.cells.resolved.slot_at.get(((), ())))
     found = kept.get(key)
     if found is None:
+        if len(kept) > MOST_BARE:
+            kept.clear()
         found = kept[key] = named_row(row)
     return found
 

@@ -17,7 +17,7 @@ from lofty_abacus.core import kernels
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.blocks import ALONE, BLOCK, Workers, at_once, blocks, shares
 from lofty_abacus.core.grouping.cells import CellGrid
-from lofty_abacus.core.grouping.kept_parts import KeptParts, kept_parts, lines_key
+from lofty_abacus.core.grouping.kept_parts import KeptParts, Same, kept_parts, lines_key
 from lofty_abacus.core.grouping.partials import FoundIds, merged_ids
 from lofty_abacus.core.lines import BLANK, SALE, Codes
 from lofty_abacus.core.measures.sums import DistinctIds
@@ -115,7 +115,7 @@ def _orders(segments: Segments, grids: Sequence[CellGrid], stretches: list[_Stre
         if parts is not None:
             lines = lines_key(grid.columns, parts, grid.rows, grid.filters)
             slices = tuple((each.start, each.stop) for each in own)
-            key: Hashable = ("orders", lines, grid.cells.radices, slices, segments.scattered[segment])
+            key: Hashable = ("orders", lines, grid.cells.radices, slices, Same(segments.scattered[segment].orders))
             kept: FoundIds | None = parts.get(key)
             if kept is not None:
                 found.append(kept)
