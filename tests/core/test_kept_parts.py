@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import gc
 from collections.abc import Iterator
+from dataclasses import replace
 from datetime import date, timedelta
 from weakref import ref
 
 import numpy as np
 import pytest
 
-from lofty_abacus.core.grouping import kept_parts
+from lofty_abacus.core.grouping import cube, kept_parts
 from lofty_abacus.core.grouping.kept_parts import ROOM, KeptParts, Same
 from lofty_abacus.core.grouping.request import TotalsRequest
 from lofty_abacus.core.grouping.source import ColumnsSource
@@ -61,6 +62,20 @@ def test_what_is_asked_again_is_known_of_the_last_questions_only() -> None:
     for at in range(kept_parts.MOST_ASKED):
         parts.is_asked_again(at)
     assert not parts.is_asked_again("x")
+
+
+def test_running_sums_go_over_more_than_a_century(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(cube, "LINES_A_SUM", 0)
+    monkeypatch.setattr(kept_parts, "ROOM", 1 << 24)
+    monkeypatch.setattr(kept_parts, "ROOM_OF_ONE", 1 << 23)
+    lines = [Line(DAY - timedelta(60_000), 500, "A"), Line(DAY, 70, "B"), Line(DAY + timedelta(1), 1, "C")]
+    segments = Segments((SmallLedger(lines, YEAR.ranges[0]).columns,))
+    found = []
+    for first, last in ((DAY, DAY), (DAY - timedelta(60_000), DAY), (DAY - timedelta(59_999), DAY + timedelta(1))):
+        asked = replace(ASKED, windows=(DaySet((DayRange(first, last),)),))
+        found.append(ColumnsSource(segments).totals(asked)[0].integers([LineSum("amount", "all")], 0, 0))
+    assert found == [[70], [570], [71]]
+    assert any(key[0] == "sums" for key in segments.first.remembered["parts"]._found), "the later ones came from running sums"
 
 
 def versions() -> Iterator[Segments]:

@@ -9,13 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core import kernels
-from lofty_abacus.core.days import day_number, day_of
+from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.additive import sums_by_cut
 from lofty_abacus.core.grouping.blocks import Workers
 from lofty_abacus.core.grouping.cells import CellGrid
-from lofty_abacus.core.grouping.cuts import cut_at_bounds
+from lofty_abacus.core.grouping.cuts import Cuts
 from lofty_abacus.core.grouping.partials import Pass
-from lofty_abacus.core.windows.ranges import DayRange, DaySet
+from lofty_abacus.core.windows.ranges import DaySet
 
 #: Lines for each day and cell that running sums take to be worth it.
 LINES_A_SUM = 4
@@ -28,11 +28,11 @@ def is_worth_a_cube(grid: CellGrid) -> bool:
 
 def day_cube(grid: CellGrid, one: Pass, words: int, workers: Workers) -> NDArray[np.int64]:
     """The sums of a segment up to each of its days: i64[days, cells, 2, words]."""
-    first = grid.columns.first_day
-    days = [day_of(at) for at in range(first, first + _days(grid))]
-    cuts = cut_at_bounds(tuple(DaySet((DayRange(day, day),)) for day in days))
+    first, count = grid.columns.first_day, _days(grid)
+    # Every day by itself: no windows are told apart, of which a century of days would have a thousand million pairs.
+    cuts = Cuts(np.zeros((0, count), bool), tuple((day, day) for day in range(first, first + count)))
     sums = np.ascontiguousarray(sums_by_cut([grid], cuts, {one: words}, workers)[one])
-    kernels.run_prefix(sums.reshape(len(days), -1))
+    kernels.run_prefix(sums.reshape(count, -1))
     return sums
 
 
