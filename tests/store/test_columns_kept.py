@@ -174,7 +174,6 @@ def test_versions_share_their_members_and_read_only_further_ones(
     assert reps() is first, "a version with the same members has the same object"
     post_files(office, stage_files(office, ledger, [csv_file("c.csv", "date,rep,amount", "2026-03-03,Cy,1")]).id, quiet)
     assert [reps().name(code) for code in (1, 3)] == ["Ada", "Cy"] and read == [(0, 3), (3, 4)]
-    assert office.books.opened(ledger, 1).source.members("rep").size == 3
     lookup = csv_file("names.csv", "rep,rep name,team", "Ada,Ada Field,Red", "Cy,Cy Moss,Red")
     post_files(office, stage_files(office, ledger, [lookup]).id, quiet)
     assert [reps().name(code) for code in (1, 2, 3)] == ["Ada Field", "Bo", "Cy Moss"], "a lookup may call them otherwise"
