@@ -116,6 +116,11 @@ def test_what_columns_are_is_proposed_from_names_and_content(office: Office, led
             "2026-02-03,901,a7-5.00,Joris,Noord,K1,2,5.00",
             "date order line rep region customer quantity amount",
         ),
+        (
+            "Date de facture,N° de commande,N° de ligne,Vendeur,Région,Article,Client,Quantité,Montant HT",
+            "2026-02-03,CMD-901,7001-5.00,Aline,Nord,ART1,CL1,2,5.00",
+            "date order line rep region product customer quantity amount",
+        ),
         ("date,net amount,gross amount,cost", "2026-02-03,5.00,5.95,3.10", "date amount further_amount cost"),
         ("date,amount,hours,store no", "2026-02-03,5.00,3,4711", "date amount further_quantity dimension"),
         ("date,amount,unit weight,commission", "2026-02-03,5.00,3.5,0.25", "date amount dimension further_amount"),

@@ -62,6 +62,17 @@ def test_returns_and_lookups_are_recognised(csv_file: Write) -> None:
     ]
 
 
+@pytest.mark.parametrize(
+    ("headings", "key"),
+    [("Vendeur,Nom,Équipe", "rep"), ("Artikel,Bezeichnung,Warengruppe", "product"), ("klant,Naam,regio klant", "customer")],
+)
+def test_names_in_lookups_are_recognised_in_other_languages(csv_file: Write, headings: str, key: str) -> None:
+    mapping = table_of(csv_file("names.csv", headings, "V1,Aline Mercier,Nord", "V2,Bruno Castel,Sud")).proposed()
+    assert mapping.kind == "lookup"
+    assert [(use.role, use.name) for use in mapping.columns][:2] == [("key", key), ("key_name", key)]
+    assert mapping.columns[2].role == "level"
+
+
 def test_lines_with_problems_are_listed_and_left_aside(csv_file: Write) -> None:
     table = table_of(
         csv_file(

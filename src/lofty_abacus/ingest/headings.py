@@ -69,6 +69,15 @@ WORDS: dict[Role, tuple[str, ...]] = {
         "position",
         "regelnr",
         "regelnummer",
+        "n_de_ligne",
+        "no_de_ligne",
+        "numero_de_ligne",
+        "no_ligne",
+        "zeilennr",
+        "zeilennummer",
+        "positionsnummer",
+        "numero_de_linea",
+        "numero_linea",
     ),
     "rep": (
         "rep",
@@ -169,6 +178,8 @@ PART_WORDS: dict[Literal["year", "month", "day"], tuple[str, ...]] = {
     "month": ("month", "monat", "mois", "mes", "mese", "month_no", "month_number"),
     "day": ("day", "tag", "jour", "dia", "giorno", "day_of_month"),
 }
+#: Headings of what the members of a lookup's first column are called.
+NAME_WORDS = ("name", "nom", "naam", "nombre", "nome", "namn", "navn", "bezeichnung", "designation", "libelle", "omschrijving")
 VALID_WORDS = (
     "valid_from",
     "from",

@@ -27,6 +27,7 @@ from lofty_abacus.ingest.fitting import TAKEN_NAMES
 from lofty_abacus.ingest.headings import (
     ADVERSE_WORDS,
     FURTHER_QUANTITY_WORDS,
+    NAME_WORDS,
     NO_SUM_WORDS,
     PART_WORDS,
     RATE_WORDS,
@@ -439,7 +440,7 @@ def _lookup_columns(table: TextTable, known: Mapping[str, str | None]) -> tuple[
         formats = formats_of(column) if name in VALID_WORDS else []
         if formats and "valid_from" not in [use.role for use in uses]:
             uses.append(ColumnUse(column.header, "valid_from", date_format=formats[0] if len(formats) == 1 else None))
-        elif name == "name" or (name != stem and stem in (key_name, plain_name(key.header))):
+        elif name in NAME_WORDS or (name != stem and stem in (key_name, plain_name(key.header))):
             uses.append(ColumnUse(column.header, "key_name", name=key_name))
         elif name != stem and stem in stems:
             uses.append(ColumnUse(column.header, "level_name", name=stem))
