@@ -107,6 +107,12 @@ def _start(folder: Path, say: Callable[[str], None], before: int | None, redo_me
             if "port" not in _last_words(folder).lower():
                 break
             continue
+        except BaseException:
+            # Launched this very moment, it may not be found by its words yet by whoever stops what runs on the folder.
+            process.terminate()
+            with suppress(subprocess.TimeoutExpired):
+                process.wait(STOP_SECONDS)
+            raise
         making = folder / "running.making"
         making.write_text(json.dumps({"pid": process.pid, "port": port, "socket": str(place)}))
         making.rename(folder / "running.json")
