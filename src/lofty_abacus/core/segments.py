@@ -121,11 +121,6 @@ class Segments:
     def _orders_and_runs(self) -> list[tuple[NDArray[np.int64] | None, NDArray[np.uint8]]]:
         return [each.orders_and_runs for each in self.each]
 
-    @property
-    def has_scattered_orders(self) -> bool:
-        """Whether any order's lines are not all adjacent."""
-        return any(len(each.orders) for each in self.scattered)
-
 
 @dataclass(frozen=True, eq=False)
 class ScatteredOrders:

@@ -49,15 +49,19 @@ def lines_of(
 
 def extent_of(columns: LineColumns, request: LinesRequest) -> LinesExtent:
     """How many lines of a segment a figure reads, and between which days they lie: kept, where the segment is large."""
+
+    def read() -> LinesExtent:
+        return extent_at(columns, lines_of(columns, request.days, request.filters, request.side, request.given))
+
     parts = kept_parts(columns)
     if parts is None:
-        return extent_at(columns, lines_of(columns, request.days, request.filters, request.side, request.given))
+        return read()
     lines = lines_key(columns, parts, (), request.filters)
     given = tuple(Same(flags) for name in request.given if (flags := columns.missing(name)) is not None)
     key = ("extent", lines, slices_key(columns, (request.days,)), request.side, given)
     found: LinesExtent | None = parts.get(key)
     if found is None:
-        found = extent_at(columns, lines_of(columns, request.days, request.filters, request.side, request.given))
+        found = read()
         parts.keep(key, found, BYTES_OF_AN_EXTENT)
     return found
 
