@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import gzip
+import re
 from pathlib import Path
 
+import pyarrow as pa
+import pyarrow.compute as pc
 import pytest
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from lofty_abacus.ingest.applying import Applying, stage_lines
+from lofty_abacus.ingest.delimited import _column
 from lofty_abacus.ingest.fitting import check_mapping
 from lofty_abacus.ingest.lookups import stage_lookup
 from lofty_abacus.ingest.mapping import Reading
-from lofty_abacus.ingest.numbers import read_number, read_plain_numbers
+from lofty_abacus.ingest.numbers import DecimalMark, read_number, read_plain_numbers
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
 from lofty_abacus.ingest.proposing import propose
 from lofty_abacus.ingest.reading import read_file
@@ -113,15 +117,38 @@ def test_packed_tables(place: Path, content: bytes) -> None:
     through(place, gzip.compress(content))
 
 
-@settings(max_examples=300, deadline=None)
-@given(texts=st.lists(st.from_regex(r"-?[0-9]{1,12}([.,][0-9]{1,6})?|", fullmatch=True), min_size=1, max_size=20))
+_PLAIN = {"point": re.compile(r"(-?[0-9]{1,12}(\.[0-9]{1,6})?)?"), "comma": re.compile(r"(-?[0-9]{1,12}(,[0-9]{1,6})?)?")}
+_NUMBERS = st.one_of(
+    st.from_regex(r"-?[0-9]{1,12}([.,][0-9]{1,6})?|", fullmatch=True),
+    st.from_regex(r"-{0,2}[0-9]{0,13}[.,]?[0-9]{0,7}[.,-]?", fullmatch=True),
+    st.text(max_size=4),
+)
+
+
+@settings(max_examples=400, deadline=None)
+@given(texts=st.lists(_NUMBERS, max_size=8), cut=st.integers(0, 3))
+@example(texts=["999999999999.999999", "-0.000001"], cut=0)
+@example(texts=["1.50", "2.00", "", "-"], cut=0)
 @pytest.mark.parametrize("mark", ["point", "comma"])
-def test_numbers_read_at_once_are_those_read_one_by_one(texts: list[str], mark: str) -> None:
-    at_once = read_plain_numbers(texts, mark)  # type: ignore[arg-type]
-    one_by_one = [read_number(text, mark) if text else (0, 0) for text in texts]  # type: ignore[arg-type]
+def test_numbers_read_at_once_are_those_read_one_by_one(texts: list[str], cut: int, mark: DecimalMark) -> None:
+    at_once = read_plain_numbers(pa.array(texts, pa.string())[cut:], mark)
+    texts = texts[cut:]
+    assert (at_once is not None) == all(_PLAIN[mark].fullmatch(text) for text in texts)
     if at_once is None:
         return
     minor, scale = at_once
+    one_by_one = [read_number(text, mark) if text else (0, 0) for text in texts]
+    assert scale == max((value[1] for value in one_by_one if value), default=0)
     for text, value, found in zip(texts, one_by_one, minor.tolist(), strict=True):
         assert value is not None, text
         assert found == value[0] * 10 ** (scale - value[1]), text
+
+
+@settings(max_examples=300, deadline=None)
+@given(texts=st.lists(st.text("ab é\u00a0\u2003\t\n\x00\x1f\x7f€😀", max_size=3), max_size=5), start=st.integers(0, 2))
+def test_a_column_is_clean_where_no_text_has_white_space_around_it(texts: list[str], start: int) -> None:
+    column = _column("c", pa.array(texts, pa.string())[start:])
+    trimmed = pc.utf8_trim_whitespace(pa.array(texts[start:], pa.string())).to_pylist()
+    assert column.clean == (trimmed == texts[start:])
+    assert [column.text(at) for at in range(len(texts[start:]))] == texts[start:]
+    assert column.blank.tolist() == [not text.strip() for text in texts[start:]]

@@ -38,7 +38,7 @@ def agrees_with_a_dictionary(codes: MemberCodes | SomeCodes, known: list[str], b
 @given(known=_KEYS, batches=st.lists(_KEYS, max_size=12), levels=st.integers(1, 6))
 def test_codes_are_those_of_a_plain_dictionary(known: list[str], batches: list[list[str]], levels: int) -> None:
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr(member_codes, "MOST_LEVELS", levels)
+        patch.setattr(member_codes, "MOST_STRETCHES", levels)
         codes = MemberCodes([None, *known])
         agrees_with_a_dictionary(codes, known, batches)
 

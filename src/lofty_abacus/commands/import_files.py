@@ -7,7 +7,6 @@ from pathlib import Path
 
 import click
 
-from lofty_abacus.actions.intake.check_files import check_files
 from lofty_abacus.actions.intake.checks import StagingCheck
 from lofty_abacus.actions.intake.post_files import post_files
 from lofty_abacus.actions.intake.stage_files import map_file, stage_files
@@ -71,9 +70,7 @@ def import_files(
                     given = (each.partition("=") for each in rates)
                     mapping = replace(mapping, rates=tuple(Rate(code.upper(), rate) for code, _, rate in given))
                 map_file(office, staging.id, at, mapping)
-            check = check_files(office, staging.id)
-            _report(check)
-            posting = post_files(office, staging.id, progress())
+            posting = post_files(office, staging.id, progress(), found=_report)
         finally:
             discard_staging(office, staging.id)
         click.echo(f"Posted {posting.lines:,} lines, {posting.amount} net, as version {posting.version} of {name!r}.")

@@ -18,6 +18,7 @@ MOST_NUMBERS_READ = 5_000
 #: What columns were found to be: several questions about a file ask it again.
 _days_found: WeakKeyDictionary[TextColumn, list[DateFormat]] = WeakKeyDictionary()
 _marks_found: WeakKeyDictionary[TextColumn, list[DecimalMark]] = WeakKeyDictionary()
+_values_found: WeakKeyDictionary[TextColumn, list[str]] = WeakKeyDictionary()
 
 
 def facts_of(column: TextColumn) -> tuple[bool, bool]:
@@ -49,8 +50,10 @@ def marks_of(column: TextColumn) -> list[DecimalMark]:
 
 def values_of(column: TextColumn) -> list[str]:
     """The column's texts without those of totals rows and repeated headings, which are no values of it."""
-    texts = column.texts[:MOST_TEXTS_READ]
-    return [text for text in texts if text.strip() != column.header and not says_total(text)]
+    if column not in _values_found:
+        texts = column.texts[:MOST_TEXTS_READ]
+        _values_found[column] = [text for text in texts if text.strip() != column.header and not says_total(text)]
+    return _values_found[column]
 
 
 def decimals_seen(column: TextColumn) -> int:

@@ -6,6 +6,7 @@ import csv
 import io
 from collections import Counter
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from itertools import islice
 from pathlib import Path
 
@@ -14,6 +15,7 @@ import pyarrow as pa
 import pyarrow.compute as pc
 import pyarrow.csv as pa_csv
 
+from lofty_abacus.ingest.ahead import one_ahead
 from lofty_abacus.ingest.encodings import SPOILT, check_utf8, encoding_of, mark_length, spoilt_bytes, write_as_utf8
 from lofty_abacus.ingest.mapping import Reading
 from lofty_abacus.ingest.padded import SEPARATOR, cutter_of, write_separated
@@ -28,6 +30,8 @@ EVEN = 0.5
 SWALLOWED = "stands within a quote that was opened before and not closed on its line"
 #: Bytes of a block; a record is never longer.
 BLOCK = 4 << 20
+#: Columns whose texts are told apart side by side.
+COLUMNS_AT_ONCE = 2
 
 
 def read_delimited(path: Path, name: str, reading: Reading | None = None) -> FileTable:
@@ -154,9 +158,8 @@ def _pieces(
         return "skip"
 
     names = [str(at) for at in range(len(headers))]
-    text = pa.dictionary(pa.int32(), pa.string())
     seen = 0
-    with path.open("rb") as file:
+    with path.open("rb") as file, ThreadPoolExecutor(COLUMNS_AT_ONCE, thread_name_prefix="column") as pool:
         file.seek(offset)
         try:
             batches = pa_csv.open_csv(
@@ -170,15 +173,17 @@ def _pieces(
                     invalid_row_handler=odd,
                 ),
                 convert_options=pa_csv.ConvertOptions(
-                    column_types=dict.fromkeys(names, text), strings_can_be_null=False, null_values=[]
+                    column_types=dict.fromkeys(names, pa.string()), strings_can_be_null=False, null_values=[]
                 ),
             )
-            for batch in batches:
+            # One block is parsed while the texts of the one before it are told apart.
+            for batch in one_ahead(iter(batches)):
                 # The reader may be a block ahead: problems of rows beyond this block wait for theirs.
                 count = batch.num_rows
                 numbers, mine = _row_numbers(seen, count, wrong)
                 seen = int(numbers[-1]) if len(numbers) else seen
-                yield _piece(batch, headers, numbers + heading_row, [each for _, told in mine for each in told], name, separator)
+                problems = [each for _, told in mine for each in told]
+                yield _piece(batch, headers, numbers + heading_row, problems, name, separator, pool)
         except pa.ArrowInvalid as error:
             raise UnreadableFileError(
                 name,
@@ -211,14 +216,21 @@ def _row_numbers(
 
 
 def _piece(
-    batch: pa.RecordBatch, headers: tuple[str, ...], rows: np.ndarray, problems: list[Problem], name: str, separator: str
+    batch: pa.RecordBatch,
+    headers: tuple[str, ...],
+    rows: np.ndarray,
+    problems: list[Problem],
+    name: str,
+    separator: str,
+    pool: ThreadPoolExecutor,
 ) -> TextTable:
-    columns = []
+    columns = list(pool.map(_column, headers, batch.columns))
     filled = np.zeros(batch.num_rows, bool)
     wrong = np.zeros(batch.num_rows, bool)
-    for header, values in zip(headers, batch.columns, strict=True):
-        texts, codes = values.dictionary, values.indices.to_numpy().astype(np.uint32)
-        if len(texts) and pc.max(pc.utf8_length(texts)).as_py() > LONGEST_FIELD:
+    for column in columns:
+        texts, codes = pa.array(column.given), column.codes
+        # A text has no more characters than bytes, and those are known without reading any.
+        if len(texts) and pc.max(pc.binary_length(texts)).as_py() > LONGEST_FIELD < pc.max(pc.utf8_length(texts)).as_py():
             longest = int(np.argmax(pc.utf8_length(texts).to_numpy()))
             row = int(rows[int(np.flatnonzero(codes == longest)[0])])
             raise UnreadableFileError(
@@ -226,15 +238,45 @@ def _piece(
                 f"row {row:,} has a field of {len(texts[longest].as_py()):,} characters.",
                 f"A field has at most {LONGEST_FIELD:,}.",
             )
-        trimmed = pc.utf8_trim_whitespace(texts)
-        filled |= pc.not_equal(trimmed, "").to_numpy(zero_copy_only=False)[codes] if len(texts) else False
-        columns.append(TextColumn(header, texts, codes, clean=bool(trimmed.equals(texts))))
-        wrong |= _odd_texts(texts, separator, len(headers))[codes] if len(texts) else False
+        if len(texts) and not filled.all():
+            filled |= pc.not_equal(pc.utf8_trim_whitespace(texts), "").to_numpy(zero_copy_only=False)[codes]
+        if _may_be_odd(texts):
+            wrong |= _odd_texts(texts, separator, len(headers))[codes]
     table = TextTable(name, columns, rows, problems, int((~filled).sum()))
     if wrong.any():
         problems += [each for at in np.flatnonzero(wrong & filled).tolist() for each in _told(table, at)]
     kept = filled & ~wrong
     return table if kept.all() else table.taken(np.flatnonzero(kept))
+
+
+def _column(header: str, given: pa.Array) -> TextColumn:
+    """A column with each different text once."""
+    values = given.dictionary_encode()
+    texts = values.dictionary
+    return TextColumn(
+        header,
+        texts,
+        values.indices.to_numpy().astype(np.uint32),
+        clean=_has_plain_ends(texts) or bool(pc.utf8_trim_whitespace(texts).equals(texts)),
+    )
+
+
+def _has_plain_ends(texts: pa.Array) -> bool:
+    """Whether all texts begin and end with a visible sign of ASCII: then none has white space around it."""
+    _, places, data = texts.buffers()
+    if not len(texts) or data is None:
+        return not len(texts)
+    bounds, signs = np.frombuffer(places, np.int32)[texts.offset :][: len(texts) + 1], np.frombuffer(data, np.uint8)
+    if (bounds[1:] == bounds[:-1]).any():
+        return False
+    ends = np.concatenate([signs[bounds[:-1]], signs[bounds[1:] - 1]])
+    return bool(((ends > ord(" ")) & (ends < 127)).all())
+
+
+def _may_be_odd(texts: pa.Array) -> bool:
+    """Whether what `_odd_texts` looks for stands anywhere in the bytes of some texts."""
+    data = texts.buffers()[2] if len(texts) else None
+    return data is not None and any(sign in data.to_pybytes() for sign in (b"\n", SPOILT.encode()))
 
 
 def _odd_texts(texts: pa.Array, separator: str, width: int) -> np.ndarray:

@@ -66,7 +66,7 @@ def numbers_of(
     """
     column = column_of(problems.table, use)
     mark = mark_of(use)
-    plain = read_plain_numbers(column.stripped, mark) if len(column.codes) else None
+    plain = read_plain_numbers(column.bare, mark) if len(column.codes) else None
     if plain is not None and not (required and column.blank.any()):
         minor, scale = plain
         if scale < least_scale:

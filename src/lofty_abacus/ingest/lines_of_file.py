@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from threading import Lock
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +16,28 @@ from lofty_abacus.ingest.repeats import Repeats
 from lofty_abacus.ingest.staged import StagedLines
 from lofty_abacus.ingest.table import FileTable
 from lofty_abacus.ingest.tally import Tally
+
+
+class Shelf:
+    """Pieces that one reading of a file staged, for another one that follows it: no more than `most` at a time, each once."""
+
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._pieces: dict[int, StagedLines] = {}
+        self._next = 0
+        self._lock = Lock()
+
+    def put(self, at: int, piece: StagedLines) -> None:
+        """Lay a piece down, unless there is no room, or whoever follows is past it."""
+        with self._lock:
+            if at >= self._next and len(self._pieces) < self._most:
+                self._pieces[at] = piece
+
+    def take(self, at: int) -> StagedLines | None:
+        """A piece, where it lies here; one after the other is asked for."""
+        with self._lock:
+            self._next = at + 1
+            return self._pieces.pop(at, None)
 
 
 @dataclass(frozen=True, eq=False)
@@ -29,12 +52,12 @@ class LinesOfFile:
     tally: Tally
     suspects: tuple[NDArray[np.int64], NDArray[np.int64]]
 
-    def pieces(self) -> Iterator[StagedLines]:
-        """The lines, piece by piece."""
+    def pieces(self, shelf: Shelf | None = None) -> Iterator[StagedLines]:
+        """The lines, piece by piece. shelf: where pieces may lie that need not be staged again."""
         known = [Repeats(each, gather=False) for each in self.suspects]
         applying = Applying(self.zone, self.corrections, known[0], known[1], self.currency)
-        for piece in self.table.pieces():
-            yield stage_lines(piece, self.mapping, applying)
+        for at, piece in enumerate(self.table.pieces()):
+            yield (shelf and shelf.take(at)) or stage_lines(piece, self.mapping, applying)
 
     def line_ids(self) -> Iterator[list[str]]:
         """The different line ids, piece by piece, also those of lines that are left out: told from one column alone."""
@@ -46,6 +69,18 @@ class LinesOfFile:
             yield [text for text in column.stripped if text]
 
 
+def presumed(
+    table: FileTable, mapping: FileMapping, corrections: tuple[Correction, ...], zone: str, currency: str
+) -> LinesOfFile:
+    """The lines of a file as its first piece lets expect them: as if no line id and no row came twice."""
+    tally = Tally()
+    first = next(table.pieces(), None)
+    if first is not None:
+        tally.add(stage_lines(first, mapping, Applying(zone, corrections, currency=currency)))
+    nothing = np.empty(0, np.int64)
+    return LinesOfFile(table, mapping, corrections, zone, currency, tally, (nothing, nothing))
+
+
 def added_up(
     table: FileTable,
     mapping: FileMapping,
@@ -53,14 +88,18 @@ def added_up(
     zone: str,
     currency: str,
     progress: Callable[[int], None],
+    shelf: Shelf | None = None,
 ) -> LinesOfFile:
-    """One pass; a second one only where line ids or rows come more than once."""
+    """One pass; a second one only where line ids or rows come more than once. shelf: where pieces of the first one are laid."""
     applying: Applying | None = Applying(zone, corrections, currency=currency)
     while applying is not None:
         tally, last, rows = Tally(), applying, 0
-        for piece in table.pieces():
-            tally.add(stage_lines(piece, mapping, applying))
+        for at, piece in enumerate(table.pieces()):
+            staged = stage_lines(piece, mapping, applying)
+            if shelf is not None:
+                shelf.put(at, staged)
+            tally.add(staged)
             rows += len(piece)
             progress(rows)
-        applying = applying.again()
+        applying, shelf = applying.again(), None
     return LinesOfFile(table, mapping, corrections, zone, currency, tally, (last.line_ids.known, last.rows.known))

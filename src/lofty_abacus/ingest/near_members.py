@@ -27,18 +27,21 @@ def near_pairs(new: Iterable[str], known: Iterable[str]) -> list[tuple[str, str]
             by_neighbour[neighbour].append(member)
     found = []
     for member in sorted(new):
-        candidates = [other for neighbour in _neighbours(member) for other in by_neighbour.get(neighbour, ())]
+        neighbours = _neighbours(member)
+        candidates = [other for neighbour in neighbours for other in by_neighbour.get(neighbour, ())]
         near = next((other for other in candidates if other != member and _are_near(member, other)), None)
         if near is not None:
             found.append((member, near))
-        for neighbour in _neighbours(member):
+        for neighbour in neighbours:
             by_neighbour[neighbour].append(member)
     return found
 
 
 def _folded(member: str) -> str:
-    bare = unicodedata.normalize("NFKD", member)
-    return _PUNCTUATION.sub("", "".join(letter for letter in bare if not unicodedata.combining(letter))).casefold()
+    if not member.isascii():
+        apart = unicodedata.normalize("NFKD", member)
+        member = "".join(letter for letter in apart if not unicodedata.combining(letter))
+    return _PUNCTUATION.sub("", member).casefold()
 
 
 def _neighbours(member: str) -> list[str]:

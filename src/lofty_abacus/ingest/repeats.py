@@ -25,6 +25,8 @@ class Repeats:
 
     def of_column(self, column: TextColumn) -> NDArray[np.bool_]:
         """Which records of the next piece repeat a text that came before; blank texts never do. bool[n]."""
+        if not self._looks:
+            return np.zeros(len(column.codes), bool)
         texts = column.stripped
         hashes = _hashes(texts)[column.codes]
         filled = ~column.blank
@@ -35,6 +37,8 @@ class Repeats:
 
     def of_rows(self, table: TextTable) -> NDArray[np.bool_]:
         """Which records of the next piece repeat a whole record that came before. bool[n]."""
+        if not self._looks:
+            return np.zeros(len(table), bool)
         hashes = np.zeros(len(table), np.int64)
         for column in table.columns:
             hashes = hashes * 1_000_003 ^ (_hashes(column.texts)[column.codes] if column.texts else 0)
@@ -58,6 +62,11 @@ class Repeats:
     def known(self) -> NDArray[np.int64]:
         """The hashes that this pass began with."""
         return self._suspects
+
+    @property
+    def _looks(self) -> bool:
+        """Whether there is anything to be found: a pass that gathers nothing and suspects nothing needs no hashes."""
+        return self._gathers or bool(len(self._suspects))
 
     def _again(self, count: int, doubtful: NDArray[np.int64], texts: Sequence[str | tuple[str, ...]]) -> NDArray[np.bool_]:
         found = np.zeros(count, bool)

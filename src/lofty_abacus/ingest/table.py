@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 import pyarrow as pa
+import pyarrow.compute as pc
 from numpy.typing import NDArray
 from propcache.api import cached_property
 
@@ -48,11 +49,17 @@ class TextColumn:
         return self.texts if self.clean else [text.strip() for text in self.texts]
 
     @cached_property
+    def bare(self) -> pa.Array:
+        """The texts without white space around them, as an Arrow array: as they came where they came as one."""
+        return self._given if self.clean and isinstance(self._given, pa.Array) else pa.array(self.stripped, pa.string())
+
+    @cached_property
     def blank(self) -> NDArray[np.bool_]:
         """Which records have no text: bool[n]."""
         if not len(self.codes):
             return np.zeros(0, bool)
-        return np.array([not text for text in self.stripped], bool)[self.codes]
+        empty: NDArray[np.bool_] = pc.equal(self.bare, "").to_numpy(zero_copy_only=False)
+        return empty[self.codes] if empty.any() else np.zeros(len(self.codes), bool)
 
     @property
     def given(self) -> list[str] | pa.Array:

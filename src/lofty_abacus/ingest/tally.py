@@ -126,9 +126,12 @@ class Sums(Generic[_Key]):
     def add(self, keys: Sequence[_Key], codes: NDArray[np.int64], amount: Numbers) -> None:
         """Lines whose keys are keys[codes]: codes int64[n], from 0."""
         occurring = np.flatnonzero(np.bincount(codes, minlength=len(keys)))
-        places = self._places
+        places, mine = self._places, [keys[code] for code in occurring.tolist()]
+        for key in mine:
+            if key not in places:
+                places[key] = len(places)
         place_of = np.zeros(len(keys), np.int64)
-        place_of[occurring] = [places.setdefault(keys[code], len(places)) for code in occurring.tolist()]
+        place_of[occurring] = np.fromiter(map(places.__getitem__, mine), np.int64, len(mine))
         at = place_of[codes]
         size = len(places)
         self._lines = _longer(self._lines, size) + np.bincount(at, minlength=size)

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from itertools import islice
 
 import numpy as np
+import pyarrow.compute as pc
 import xxhash
 from numpy.typing import NDArray
 from sqlalchemy import Connection, bindparam, select, text
@@ -72,18 +73,17 @@ class IdPiece:
 
 def ids_on_lines(batch_id: int, lines: NDArray[np.int64], ids: TextColumn) -> IdPiece | None:
     """The ids of some lines; None where all of them are blank. lines: i64[n], for the n records of the column."""
-    texts = ids.texts
-    filled = np.array([bool(each) for each in texts], bool)[ids.codes] if texts else np.zeros(len(lines), bool)
+    filled = ~ids.blank
     if not filled.any():
         return None
-    hashes, lines = _hashed(texts)[ids.codes[filled]], lines[filled]
+    hashes, lines = _hashed(ids.texts)[ids.codes[filled]], lines[filled]
     order = np.argsort(hashes, kind="stable")
-    first, known = int(lines.min()), [each for each in texts if each]
+    first, known = int(lines.min()), pc.min_max(pc.if_else(pc.equal(ids.bare, ""), None, ids.bare)).as_py()
     return IdPiece(
         batch_id,
         first,
-        min(known),
-        max(known),
+        known["min"],
+        known["max"],
         hashes[order].astype("<u8").tobytes(),
         (lines[order] - first).astype("<u4").tobytes(),
     )
@@ -135,8 +135,7 @@ def counts_twice(connection: Connection, ledger_id: int, batch_id: int) -> tuple
 
 
 def _hashed(texts: Sequence[str]) -> NDArray[np.uint64]:
-    digest = xxhash.xxh3_64_intdigest
-    return np.fromiter((digest(each.encode()) for each in texts), np.uint64, len(texts))
+    return np.fromiter(map(xxhash.xxh3_64_intdigest, map(str.encode, texts)), np.uint64, len(texts))
 
 
 def _bounds_of(connection: Connection, ledger_id: int) -> list[tuple[int, int, str, str]]:

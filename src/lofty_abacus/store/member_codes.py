@@ -26,8 +26,8 @@ FEW_OF, ASKED = 8, 2_000
 STRETCH, MOST_PASSED = 4_000, 20_000
 #: Keys that are read into Python at a time.
 SLICE = 100_000
-#: Sorted stretches of hashes, and of keys, that are kept side by side; new keys come in small ones.
-MOST_LEVELS = 24
+#: Stretches of keys that are kept side by side; new keys come in small ones.
+MOST_STRETCHES = 24
 LARGE = 1_000_000
 
 
@@ -106,17 +106,16 @@ class MemberCodes:
 
     def _add(self, keys: list[str], hashes: NDArray[np.int64], codes: NDArray[np.uint32]) -> None:
         chunks = [*self._keys.chunks, pa.array(keys, pa.string())]
-        if len(chunks) > MOST_LEVELS:
+        if len(chunks) > MOST_STRETCHES:
             # The few large ones stay as they are; the many small ones become one.
             chunks = [chunks[0], pa.concat_arrays(chunks[1:])] if len(chunks[0]) > LARGE else [pa.concat_arrays(chunks)]
         self._keys = pa.chunked_array(chunks)
         self._levels.append(self._sorted(hashes, codes))
-        if len(self._levels) > MOST_LEVELS:
-            small = sum(len(level) for level, _ in self._levels[1:])
-            kept = 1 if len(self._levels[0][0]) > 4 * small else 0
-            merged = self._levels[kept:]
+        # Each is more than twice as long as the one after it: there are few, and a key is seldom sorted again.
+        while len(self._levels) > 1 and len(self._levels[-2][0]) <= 2 * len(self._levels[-1][0]):
+            merged = self._levels[-2:]
             together = self._sorted(np.concatenate([each for each, _ in merged]), np.concatenate([each for _, each in merged]))
-            self._levels = [*self._levels[:kept], together]
+            self._levels[-2:] = [together]
 
     def _sorted(self, hashes: NDArray[np.int64], codes: NDArray[np.uint32]) -> tuple[NDArray[np.int64], NDArray[np.uint32]]:
         """Hashes in ascending order with their codes; of several with one hash the first is found by it, the others by text."""
@@ -181,9 +180,9 @@ class SomeCodes:
 
 def refuse_long(keys: Sequence[str]) -> None:
     """Raises RefusedError for a key that is too long."""
-    for key in keys:
-        if len(key) > LONGEST_KEY:
-            raise RefusedError(f"{key[:40]!r}... has {len(key)} characters; a member has at most {LONGEST_KEY}.")
+    if max(map(len, keys), default=0) > LONGEST_KEY:
+        key = next(each for each in keys if len(each) > LONGEST_KEY)
+        raise RefusedError(f"{key[:40]!r}... has {len(key)} characters; a member has at most {LONGEST_KEY}.")
 
 
 def codes_asked(connection: Connection, dimension_id: int, keys: Sequence[str]) -> dict[str, int]:

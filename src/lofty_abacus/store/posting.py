@@ -339,11 +339,10 @@ class _Posting:
                 self._add(added, piece)
                 if not len(piece):
                     continue
-                ready = self._prepared(number, piece)
-                # One piece is loaded while the next one is made ready: the connection is never used by both.
-                for each in waiting:
-                    each.result()
-                waiting = [loader.submit(self._load, ready)]
+                # One piece is loaded and one lies ready while the next one is prepared: the connection is the loader's alone.
+                waiting.append(loader.submit(self._load, self._prepared(number, piece)))
+                if len(waiting) > 2:
+                    waiting.pop(0).result()
                 self._progress(f"Posting {file.name}", done + added.lines, total)
             for each in waiting:
                 each.result()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from pathlib import Path
 
 from lofty_abacus.actions.errors import NotFoundError
 from lofty_abacus.actions.intake.stage_files import no_progress, table_of
@@ -12,8 +13,8 @@ from lofty_abacus.actions.records import Progress
 from lofty_abacus.ingest.applying import corrected
 from lofty_abacus.ingest.exchanging import stage_rates
 from lofty_abacus.ingest.fitting import check_mapping
-from lofty_abacus.ingest.lines_of_file import LinesOfFile, added_up
-from lofty_abacus.ingest.mapping import Rate
+from lofty_abacus.ingest.lines_of_file import LinesOfFile, Shelf, added_up, presumed
+from lofty_abacus.ingest.mapping import Correction, FileMapping, Rate
 from lofty_abacus.ingest.problems import MappingError, Problem
 from lofty_abacus.ingest.staged import StagedLookup
 
@@ -31,8 +32,54 @@ class RatesOfFile:
 Content = LinesOfFile | StagedLookup | RatesOfFile | str
 
 
-def lines_of_file(office: Office, staging: Staging, file: int, progress: Progress = no_progress) -> LinesOfFile:
-    """A file of lines, added up. Raises NotFoundError, MappingError, UnreadableFileError."""
+def lines_of_file(
+    office: Office, staging: Staging, file: int, progress: Progress = no_progress, shelf: Shelf | None = None
+) -> LinesOfFile:
+    """A file of lines, added up. shelf: where pieces are laid for whoever follows.
+
+    Raises NotFoundError, MappingError, UnreadableFileError.
+    """
+    asked = _asked(office, staging, file)
+    name, rows = staging.files[file].name, staging.files[file].rows
+
+    def work() -> LinesOfFile:
+        table = table_of(office, staging, file)
+        check_mapping(table, asked.mapping)
+        return added_up(table, *asked.how, lambda read: progress(f"Checking {name}", read, rows), shelf)
+
+    return office.files_added_up.get(asked, work)
+
+
+def lines_presumed(office: Office, staging: Staging, file: int) -> LinesOfFile:
+    """The lines of a file as its first piece lets expect them. Raises NotFoundError, MappingError, UnreadableFileError."""
+    asked = _asked(office, staging, file)
+    table = table_of(office, staging, file)
+    check_mapping(table, asked.mapping)
+    return presumed(table, *asked.how)
+
+
+def is_added_up(office: Office, staging: Staging, file: int) -> bool:
+    """Whether a file's lines are added up and at hand. Raises NotFoundError, MappingError, UnreadableFileError."""
+    return _asked(office, staging, file) in office.files_added_up
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """Which file, and how it is read into lines: what `lines_of_file` depends on."""
+
+    place: Path
+    mapping: FileMapping
+    corrections: tuple[Correction, ...]
+    zone: str
+    currency: str
+
+    @property
+    def how(self) -> tuple[FileMapping, tuple[Correction, ...], str, str]:
+        """All but the file."""
+        return self.mapping, self.corrections, self.zone, self.currency
+
+
+def _asked(office: Office, staging: Staging, file: int) -> _Asked:
     staged = file_in(staging, file)
     if staged.error is not None or staged.mapping is None:
         raise MappingError(staged.name, "mapping", "there is none.", "Map the columns.")
@@ -42,21 +89,7 @@ def lines_of_file(office: Office, staging: Staging, file: int, progress: Progres
         raise NotFoundError(f"{staged.name} has rates: it has no lines.")
     record = office.books.ledger(staging.ledger)
     mapping = replace(staged.mapping, rates=(*staged.mapping.rates, *rates_of(office, staging)))
-    key = (path_of(office, staging, file), mapping, staged.corrections, record.time_zone, record.currency)
-
-    def work() -> LinesOfFile:
-        table = table_of(office, staging, file)
-        check_mapping(table, mapping)
-        return added_up(
-            table,
-            mapping,
-            staged.corrections,
-            record.time_zone,
-            record.currency,
-            lambda rows: progress(f"Checking {staged.name}", rows, staged.rows),
-        )
-
-    return office.files_added_up.get(key, work)
+    return _Asked(path_of(office, staging, file), mapping, staged.corrections, record.time_zone, record.currency)
 
 
 def rates_of(office: Office, staging: Staging) -> tuple[Rate, ...]:

@@ -21,6 +21,9 @@ class AtHand(Generic[Value]):
     def __len__(self) -> int:
         return len(self._kept)
 
+    def __contains__(self, key: Hashable) -> bool:
+        return key in self._kept
+
     def get(self, key: Hashable, make: Callable[[], Value]) -> Value:
         """The value of a key, made where there is none. Nobody waits while one is made; an error keeps nothing."""
         with self._lock:

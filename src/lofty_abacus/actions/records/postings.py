@@ -61,9 +61,10 @@ class PostedMonth:
 
 @dataclass(frozen=True)
 class PostedFile:
-    """A checked file as it is posted: a lookup, or pieces of lines, which are read again while they are posted.
+    """A file as it is posted: a lookup, or pieces of lines, which are read again while they are posted.
 
-    shape: of its headings. line_count: how many lines the check found. amount_scale, quantity_scale: the decimals it needs;
+    The last pieces come once a check has nothing against any of them; what they raise ends the posting, with nothing posted.
+    shape: of its headings. line_count: about how many lines there are. amount_scale, quantity_scale: the decimals it needs;
     scales: those of figures of the ledger's own, by name.
     """
 
