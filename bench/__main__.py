@@ -34,6 +34,7 @@ GIGABYTES_FOR_50 = 14
 )
 @click.argument("millions", nargs=-1, type=float)
 @click.option("--intake-lines", default=1_000_000, show_default=True, help="Lines of the file that is posted; 0: none.")
+@click.option("--intake-pairs", default=5, show_default=True, help="How often it is loaded and imported by turns.")
 @click.option("--sql-lines", default=1_000_000, show_default=True, help="Lines in MariaDB for the comparison with SQL; 0: none.")
 @click.option("--page/--no-page", default=True, show_default=True, help="Whether the page is measured in Chromium.")
 @click.option("--crowd-seconds", default=0.0, show_default=True, help="Only 20 readers and 2 posters at once, for so long.")
@@ -46,6 +47,7 @@ GIGABYTES_FOR_50 = 14
 def main(
     millions: tuple[float, ...],
     intake_lines: int,
+    intake_pairs: int,
     sql_lines: int,
     crowd_seconds: float,
     crowd_lines: int,
@@ -91,7 +93,7 @@ def main(
         click.echo(lists_table.report())
     if intake_lines:
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
-            click.echo(intake_table.report(Path(home), intake_lines))
+            click.echo(intake_table.report(Path(home), intake_lines, intake_pairs))
         with tempfile.TemporaryDirectory(prefix="lofty-bench-") as home:
             click.echo(sheet_table.report(Path(home), min(intake_lines, sheet_table.LARGEST)))
     if sql_lines:

@@ -14,6 +14,7 @@ from lofty_abacus.actions.intake.stagings import discard_staging
 from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.records import NewLedger
 from lofty_abacus.commands.terminal import progress, say, settings_here
+from lofty_abacus.ingest.apart import start_reading
 from lofty_abacus.ingest.dates import DateFormat
 from lofty_abacus.ingest.mapping import NUMBERS, Rate
 from lofty_abacus.ingest.numbers import DecimalMark
@@ -42,6 +43,7 @@ def import_files(
     rates: tuple[str, ...],
 ) -> None:
     name = ledger or files[0].stem
+    start_reading()
     with open_office(settings_here(), say) as office:
         if name not in [each.name for each in office.books.ledgers()]:
             make_ledger(office, NewLedger(name, currency))

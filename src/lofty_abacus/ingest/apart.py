@@ -53,6 +53,11 @@ def read_apart(
     return found
 
 
+def start_reading() -> None:
+    """Start the reading process ahead of the first file: whoever knows that one will come need not wait for it then."""
+    _reader.start()
+
+
 class _Reader:
     """The reading process, started when it is first needed and again if it should end."""
 
@@ -88,6 +93,11 @@ class _Reader:
                         raise unreadable
                     return
         raise UnreadableFileError(name, "the process that reads files ended.", "Drop the file again.")
+
+    def start(self) -> None:
+        """Start the process, if it is not running."""
+        with self._lock:
+            self._started()
 
     def _send(self, channel: socket.socket) -> None:
         with self._lock:
