@@ -8,13 +8,14 @@ import time
 from datetime import UTC, datetime
 from pathlib import Path
 
+from sqlalchemy import Engine
+
 from lofty_abacus.actions.intake.post_files import post_files
 from lofty_abacus.actions.intake.stage_files import no_progress, stage_files
 from lofty_abacus.actions.ledgers.make_ledger import make_ledger
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import NewLedger
 from lofty_abacus.server import mariadb
-from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.other_database import ReadOnlyDatabase
 from lofty_abacus.wiring import collect_seldom, now, open_books
@@ -53,10 +54,10 @@ def report(home: Path, count: int, pairs: int) -> str:
         office = Office(books, lambda: datetime.now(UTC), home / "staging", home / "inbox", ReadOnlyDatabase())
         before = _megabytes()
         for number in range(pairs):
-            _wait_until_idle(running.pid)
-            bare = _load_bare(books, path)
+            wait_until_idle(running.pid)
+            bare = load_bare(books.engine, path)
             ledger = make_ledger(office, NewLedger(f"bench {number}")).name
-            _wait_until_idle(running.pid)
+            wait_until_idle(running.pid)
             found.append((bare, *_imported(office, ledger, path)))
         peak = _megabytes()
         books.close()
@@ -87,20 +88,22 @@ def _imported(office: Office, ledger: str, path: Path) -> tuple[float, float]:
     return staged - start, time.perf_counter() - staged
 
 
-def _load_bare(books: MariaDbBooks, path: Path) -> float:
+def load_bare(engine: Engine, path: Path) -> float:
     """Seconds that the file takes into a plain table without any key: as little as MariaDB can do with it."""
-    with transaction(books.engine) as connection:
-        connection.exec_driver_sql("DROP TABLE IF EXISTS bare")
+    with transaction(engine) as connection:
         connection.exec_driver_sql(_BARE)
     start = time.perf_counter()
-    with transaction(books.engine) as connection:
+    with transaction(engine) as connection:
         connection.exec_driver_sql(
             f"LOAD DATA LOCAL INFILE '{path}' INTO TABLE bare CHARACTER SET utf8mb4 FIELDS TERMINATED BY ',' IGNORE 1 LINES"
         )
-    return time.perf_counter() - start
+    seconds = time.perf_counter() - start
+    with transaction(engine) as connection:
+        connection.exec_driver_sql("DROP TABLE bare")
+    return seconds
 
 
-def _wait_until_idle(process: int) -> None:
+def wait_until_idle(process: int) -> None:
     """Until MariaDB has written what came before to its files: neither of the two is to pay for the other."""
 
     def used() -> int:

@@ -19,6 +19,7 @@ from lofty_abacus.store.migrating import migrate
 from lofty_abacus.store.tables import metadata
 from lofty_abacus.wiring import now, open_books
 from tests.store.old_ledger import OLD_LEDGER
+from tests.store.test_line_ids import column_of
 
 
 def test_migrations_make_the_tables_that_the_code_expects(office: Office) -> None:
@@ -70,7 +71,8 @@ def test_a_ledger_of_the_first_tables_is_carried_over(server: mariadb.RunningSer
     assert rows == [(1, 2, 1, 0), (3, 3, 0, 0), (None, None, 0, 0)]
     assert "by_ref" not in {each["Key_name"] for each in keys}
     # What was posted before there were hashes is known by them now: K2 counts, K3 was withdrawn.
-    assert books.line_ids_posted(1, lambda: [["K1", "K2"], ["K3", "other"]]) == {"K2": ("a.csv", 3), "K1": ("a.csv", 2)}
+    asked = [column_of(["K1", "K2"]), column_of(["K3", "other"])]
+    assert books.line_ids_posted(1, lambda: asked) == {"K2": ("a.csv", 3), "K1": ("a.csv", 2)}
     books.engine.dispose()
 
 

@@ -14,7 +14,7 @@ from lofty_abacus.ingest.figures import column_of
 from lofty_abacus.ingest.mapping import Correction, FileMapping
 from lofty_abacus.ingest.repeats import Repeats
 from lofty_abacus.ingest.staged import StagedLines
-from lofty_abacus.ingest.table import FileTable
+from lofty_abacus.ingest.table import FileTable, TextColumn
 from lofty_abacus.ingest.tally import Tally
 
 
@@ -59,14 +59,13 @@ class LinesOfFile:
         for at, piece in enumerate(self.table.pieces()):
             yield (shelf and shelf.take(at)) or stage_lines(piece, self.mapping, applying)
 
-    def line_ids(self) -> Iterator[list[str]]:
-        """The different line ids, piece by piece, also those of lines that are left out: told from one column alone."""
+    def line_ids(self) -> Iterator[TextColumn]:
+        """The line ids, piece by piece, also those of lines that are left out: told from one column alone."""
         use = self.mapping.with_role("line")
         if use is None:
             return
         for piece in self.table.pieces():
-            column = column_of(corrected(piece, (*self.mapping.corrections, *self.corrections)), use)
-            yield [text for text in column.stripped if text]
+            yield column_of(corrected(piece, (*self.mapping.corrections, *self.corrections)), use)
 
 
 def presumed(

@@ -36,6 +36,7 @@ from lofty_abacus.actions.records import (
 from lofty_abacus.core.grouping.blocks import ALONE, Workers
 from lofty_abacus.core.patience import heed
 from lofty_abacus.core.statement.ledger import LedgerFacts
+from lofty_abacus.ingest.table import TextColumn
 from lofty_abacus.store import (
     backing_up,
     collations,
@@ -301,7 +302,7 @@ class MariaDbBooks:
         """Per level of a dimension, the member key of each key that the current lookups know, on the last of their days."""
         return intake_reads.mapped_keys(self.engine, ledger_id, dimension)
 
-    def line_ids_posted(self, ledger_id: int, pieces: Callable[[], Iterable[Sequence[str]]]) -> dict[str, tuple[str, int]]:
+    def line_ids_posted(self, ledger_id: int, pieces: Callable[[], Iterable[TextColumn]]) -> dict[str, tuple[str, int]]:
         """(file, row) of those line ids that count already. pieces: the ids, some at a time, as often as they are asked for."""
         return intake_reads.line_ids_posted(self.engine, ledger_id, pieces)
 

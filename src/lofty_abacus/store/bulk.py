@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import secrets
 import tempfile
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 
 from sqlalchemy import Connection
@@ -44,13 +44,24 @@ def load_rows(connection: Connection, table: str, columns: Sequence[str], rows: 
     return count
 
 
-def load_file(connection: Connection, table: str, columns: Sequence[str], path: Path, fields: str = "") -> None:
+def load_file(
+    connection: Connection,
+    table: str,
+    columns: Sequence[str],
+    path: Path,
+    fields: str = "",
+    throughout: Mapping[str, int] | None = None,
+) -> None:
     """Load a file of tab-separated fields in the `loading_folder`. fields: how they are written, where not by `field`.
+
+    throughout: what further columns hold in every row.
 
     A file in MariaDB's own folder is read by MariaDB itself, so that Python can work meanwhile.
     """
     own = connection.exec_driver_sql("SELECT @@secure_file_priv").scalar()
     local = "" if own and path.parent == Path(own) else "LOCAL "
+    further = ", ".join(f"{column} = {value:d}" for column, value in (throughout or {}).items())
     connection.exec_driver_sql(
         f"LOAD DATA {local}INFILE '{path}' INTO TABLE {table} CHARACTER SET utf8mb4 {fields} ({', '.join(columns)})"
+        f"{' SET ' if further else ''}{further}"
     )

@@ -18,13 +18,12 @@ from lofty_abacus.core.money import INT64_MAX, decimal_text
 from lofty_abacus.ingest.staged import Numbers, StagedLines
 from lofty_abacus.store import bulk, line_tables
 
-_OWN = ("id", "batch_id", "file_row", "day", "is_return", "line_ref", "amount", "quantity", "cost")
+_OWN = ("id", "file_row", "day", "is_return", "line_ref", "amount", "quantity", "cost")
 
 
 def write_lines(
     path: Path,
     lines: StagedLines,
-    batch_id: int,
     first: int,
     codes: Sequence[NDArray[np.uint32]],
     scales: Scales,
@@ -39,7 +38,6 @@ def write_lines(
     table = pa.table(
         [
             pa.array(np.arange(first, first + count, dtype=np.int64)),
-            pa.array(np.full(count, batch_id, np.int32)),
             pa.array(lines.rows),
             pa.array(lines.day, pa.int32()).cast(pa.date32()),
             pa.array(lines.is_return.astype(np.int8)),
@@ -74,12 +72,22 @@ def columns_of(own: Sequence[str], *, given: bool) -> tuple[str, ...]:
 
 
 def load_lines(
-    connection: Connection, ledger_id: int, own: Sequence[str], dimensions: Sequence[str], path: Path, *, given: bool
+    connection: Connection,
+    ledger_id: int,
+    batch_id: int,
+    own: Sequence[str],
+    dimensions: Sequence[str],
+    path: Path,
+    *,
+    given: bool,
 ) -> None:
-    """Load such a file and throw it away. own: its `own_columns`. given: whether its lines say what they were given as."""
+    """Load such a file as lines of a batch and throw it away.
+
+    own: its `own_columns`. given: whether its lines say what they were given as.
+    """
     try:
         columns = [*columns_of(own, given=given), *(line_tables.code_column(name) for name in dimensions)]
-        bulk.load_file(connection, line_tables.line_table(ledger_id), columns, path, bulk.FIELDS)
+        bulk.load_file(connection, line_tables.line_table(ledger_id), columns, path, bulk.FIELDS, {"batch_id": batch_id})
     finally:
         path.unlink()
 

@@ -23,8 +23,8 @@ from lofty_abacus.store.tables import batch, line_id_piece
 #: Lines that are read back at a time.
 READ_AT_ONCE = 5_000
 
-#: Line ids, piece by piece, as often as needed: the different texts of each, blank ones left out.
-Pieces = Callable[[], Iterable[Sequence[str]]]
+#: Line ids, piece by piece, as often as needed.
+Pieces = Callable[[], Iterable[TextColumn]]
 
 
 @dataclass(frozen=True)
@@ -73,17 +73,16 @@ class IdPiece:
 
 def ids_on_lines(batch_id: int, lines: NDArray[np.int64], ids: TextColumn) -> IdPiece | None:
     """The ids of some lines; None where all of them are blank. lines: i64[n], for the n records of the column."""
-    filled = ~ids.blank
-    if not filled.any():
+    filled, ends = ~ids.blank, _ends(ids)
+    if ends is None or not filled.any():
         return None
     hashes, lines = _hashed(ids.texts)[ids.codes[filled]], lines[filled]
     order = np.argsort(hashes, kind="stable")
-    first, known = int(lines.min()), pc.min_max(pc.if_else(pc.equal(ids.bare, ""), None, ids.bare)).as_py()
+    first = int(lines.min())
     return IdPiece(
         batch_id,
         first,
-        known["min"],
-        known["max"],
+        *ends,
         hashes[order].astype("<u8").tobytes(),
         (lines[order] - first).astype("<u4").tobytes(),
     )
@@ -99,18 +98,17 @@ def posted_ids(connection: Connection, ledger_id: int, pieces: Pieces) -> Iterat
     posted = _bounds_of(connection, ledger_id)
     hashes: list[NDArray[np.uint64]] = []
     bounds: list[tuple[str, str]] = []
-    for texts in pieces():
-        if texts:
-            own = (min(texts), max(texts))
-            if any(first <= own[1] and own[0] <= last for *_, first, last in posted):
-                hashes.append(np.unique(_hashed(texts)))
-                bounds.append(own)
+    for column in pieces():
+        own = _ends(column)
+        if own is not None and any(first <= own[1] and own[0] <= last for *_, first, last in posted):
+            hashes.append(np.unique(_hashed([text for text in column.stripped if text])))
+            bounds.append(own)
     if not hashes:
         return
     mine = _Hashes(np.sort(np.concatenate(hashes)), np.empty(0, np.int64), bounds)
     found = list(_counting(connection, ledger_id, _lines_meeting(connection, mine, posted)))
     wanted = {each.text for each in found}
-    asked = {each for texts in pieces() for each in texts if each in wanted} if wanted else set()
+    asked = {text for column in pieces() for text in column.stripped if text in wanted} if wanted else set()
     yield from (each for each in found if each.text in asked)
 
 
@@ -132,6 +130,12 @@ def counts_twice(connection: Connection, ledger_id: int, batch_id: int) -> tuple
             if each.text in some:
                 return each, some[each.text]
     return None
+
+
+def _ends(ids: TextColumn) -> tuple[str, str] | None:
+    """The first and the last of some texts, blank ones left out; None where all of them are."""
+    found = pc.min_max(pc.if_else(pc.equal(ids.bare, ""), None, ids.bare)).as_py()
+    return None if found["min"] is None else (found["min"], found["max"])
 
 
 def _hashed(texts: Sequence[str]) -> NDArray[np.uint64]:

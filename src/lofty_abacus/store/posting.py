@@ -411,10 +411,11 @@ class _Posting:
             if new:
                 loading.append(self._new.add(self._numbers[name], first, new))
         path = self._folder / f"lines-{secrets.token_hex(8)}"
-        line_files.write_lines(path, piece, number, self._next_line, codes, self._scales)
+        line_files.write_lines(path, piece, self._next_line, codes, self._scales)
         ids = self._next_line + np.arange(len(piece), dtype=np.int64)
         self._next_line += len(piece)
         return _Prepared(
+            number,
             path,
             line_files.own_columns(piece),
             list(piece.dimensions),
@@ -429,7 +430,8 @@ class _Posting:
         return Scales(self._amount_scale, self._quantity_scale, further)
 
     def _load(self, ready: _Prepared) -> None:
-        line_files.load_lines(self._connection, self._ledger_id, ready.own, ready.dimensions, ready.path, given=ready.given)
+        batch_id, own = ready.batch_id, ready.own
+        line_files.load_lines(self._connection, self._ledger_id, batch_id, own, ready.dimensions, ready.path, given=ready.given)
         if ready.ids is not None:
             write_piece(self._connection, ready.ids)
         for each in ready.members:
@@ -440,6 +442,7 @@ class _Posting:
 class _Prepared:
     """A piece of lines as a file, and the members that it brings, which are being written."""
 
+    batch_id: int
     path: Path
     own: tuple[str, ...]
     dimensions: list[str]

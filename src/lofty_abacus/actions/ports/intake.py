@@ -16,6 +16,7 @@ from lofty_abacus.actions.records import (
     Progress,
     Replacement,
 )
+from lofty_abacus.ingest.table import TextColumn
 
 
 class IntakeBooks(Protocol):
@@ -63,7 +64,7 @@ class IntakeBooks(Protocol):
         """Per level of a dimension, the member key of each key that the current lookups know, on the last of their days."""
         ...
 
-    def line_ids_posted(self, ledger_id: int, pieces: Callable[[], Iterable[Sequence[str]]]) -> dict[str, tuple[str, int]]:
+    def line_ids_posted(self, ledger_id: int, pieces: Callable[[], Iterable[TextColumn]]) -> dict[str, tuple[str, int]]:
         """(file, row) of those line ids that count already. pieces: the ids, some at a time, as often as they are asked for."""
         ...
 
