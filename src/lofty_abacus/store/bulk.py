@@ -22,8 +22,16 @@ def field(value: object) -> str:
 
 def loading_folder(connection: Connection) -> Path:
     """Where files lie that MariaDB is to load: in the folder that it reads from itself, if it has one here."""
-    folder = connection.exec_driver_sql("SELECT @@secure_file_priv").scalar()
+    folder = _own_folder(connection)
     return Path(folder if folder and os.access(folder, os.W_OK) else tempfile.gettempdir())
+
+
+def _own_folder(connection: Connection) -> str | None:
+    """The folder that MariaDB reads files from itself, asked once a connection."""
+    if "folder" not in connection.info:
+        connection.info["folder"] = connection.exec_driver_sql("SELECT @@secure_file_priv").scalar()
+    found: str | None = connection.info["folder"]
+    return found
 
 
 def load_rows(connection: Connection, table: str, columns: Sequence[str], rows: Iterable[Sequence[object]]) -> int:
@@ -58,7 +66,7 @@ def load_file(
 
     A file in MariaDB's own folder is read by MariaDB itself, so that Python can work meanwhile.
     """
-    own = connection.exec_driver_sql("SELECT @@secure_file_priv").scalar()
+    own = _own_folder(connection)
     local = "" if own and path.parent == Path(own) else "LOCAL "
     further = ", ".join(f"{column} = {value:d}" for column, value in (throughout or {}).items())
     connection.exec_driver_sql(
