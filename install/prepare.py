@@ -31,7 +31,7 @@ NEEDS: dict[str, tuple[dict[str, str], bool]] = {
     "start": (SERVER | PAPER, True),
     "test": (SERVER | PAPER | BROWSER | READERS | GIT, True),
     "test --fast": ({}, False),
-    "bench": (SERVER | PAPER, False),
+    "bench": (SERVER | PAPER | BROWSER, True),
     "import": (SERVER, False),
     "backup": (SERVER, False),
     "restore": (SERVER, False),

@@ -58,6 +58,8 @@ def test_every_command_of_the_application_says_what_it_needs(prepare: ModuleType
     from lofty_abacus.__main__ import COMMANDS
 
     assert set(COMMANDS) <= set(prepare.NEEDS)
+    packages, web = prepare.NEEDS["bench"]
+    assert web and packages.keys() >= prepare.BROWSER.keys(), "the bench measures the page in a browser"
 
 
 def test_a_folder_that_cannot_be_written_is_one_sentence(
