@@ -121,6 +121,16 @@ def test_what_columns_are_is_proposed_from_names_and_content(office: Office, led
             "2026-02-03,CMD-901,7001-5.00,Aline,Nord,ART1,CL1,2,5.00",
             "date order line rep region product customer quantity amount",
         ),
+        (
+            "Data,Ordine,Riga,Agente,Zona,Articolo,Cliente,Quantità,Importo,Costo",
+            "2026-02-03,OR-901,R7-5.00,AG1,Nord,A1,C1,2,5.00,3.00",
+            "date order line rep region product customer quantity amount cost",
+        ),
+        (
+            "Data,Encomenda,Linha,Vendedor,Região,Produto,Cliente,Quantidade,Valor,Custo",
+            "2026-02-03,E-901,L7-5.00,Rui,Norte,P1,C1,2,5.00,3.00",
+            "date order line rep region product customer quantity amount cost",
+        ),
         ("date,net amount,gross amount,cost", "2026-02-03,5.00,5.95,3.10", "date amount further_amount cost"),
         ("date,amount,hours,store no", "2026-02-03,5.00,3,4711", "date amount further_quantity dimension"),
         ("date,amount,unit weight,commission", "2026-02-03,5.00,3.5,0.25", "date amount dimension further_amount"),
