@@ -20,7 +20,7 @@ from lofty_abacus.actions.intake.stagings import Staging
 from lofty_abacus.actions.ledgers.describe_ledger import list_batches
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import PostedFile, Posting, Replacement
-from lofty_abacus.ingest.lines_of_file import Shelf
+from lofty_abacus.ingest.lines_of_file import Handover
 from lofty_abacus.ingest.staged import StagedLines
 from lofty_abacus.store import line_tables
 from lofty_abacus.store.engine import transaction
@@ -159,20 +159,20 @@ def test_what_is_loaded_is_held_against_what_was_checked(
     grouped = [f'2026-03-01,G{at},Ada{ROOM},"1,234,000.00"' for at in range(10)]
     file = csv_file("a.csv", "date,line,rep,amount", *grouped, *rows("2026-03-02,M,Bo,1'000.00"))
     monkeypatch.setattr(check_beside, "MOST_LAID", 1)
-    laid, (put, take) = Event(), (Shelf.put, Shelf.take)
+    laid, (put, take) = Event(), (Handover.put, Handover.take)
 
-    def put_and_say(shelf: Shelf, at: int, piece: StagedLines) -> None:
-        put(shelf, at, piece)
+    def put_and_say(handover: Handover, at: int, piece: StagedLines) -> None:
+        put(handover, at, piece)
         laid.set()
 
-    def take_what_was_laid(shelf: Shelf, at: int) -> StagedLines | None:
+    def take_what_was_laid(handover: Handover, at: int) -> StagedLines | None:
         assert laid.wait(60)
-        found = take(shelf, at)
+        found = take(handover, at)
         assert at or found is not None, "the first piece comes ready-made"
         return found
 
-    monkeypatch.setattr(Shelf, "put", put_and_say)
-    monkeypatch.setattr(Shelf, "take", take_what_was_laid)
+    monkeypatch.setattr(Handover, "put", put_and_say)
+    monkeypatch.setattr(Handover, "take", take_what_was_laid)
     staging = staged(office, ledger, file, unreadable="leave_out")
     assert post_files.post_files(office, staging.id, quiet).lines == 10 + ROWS, "what the check left out is not posted"
     assert posted == [True, False] and net(office, ledger) == 12_340_000 + Fraction("1.25") * ROWS
@@ -205,12 +205,12 @@ def test_an_id_that_is_posted_already_is_told_by_the_check_first(office: Office,
     assert net(office, ledger) == Fraction("1.25") * ROWS
 
 
-def test_a_shelf_holds_few_pieces_and_each_once() -> None:
-    shelf: Shelf = Shelf(2)
+def test_few_pieces_lie_ready_and_each_is_taken_once() -> None:
+    handover: Handover = Handover(2)
     pieces: Iterator[str] = iter("abcdef")
     for at in range(3):
-        shelf.put(at, next(pieces))  # type: ignore[arg-type]
-    assert [shelf.take(at) for at in (0, 1, 2)] == ["a", "b", None]
-    shelf.put(2, "late")  # type: ignore[arg-type]
-    shelf.put(4, "e")  # type: ignore[arg-type]
-    assert [shelf.take(at) for at in (3, 4, 4)] == [None, "e", None]
+        handover.put(at, next(pieces))  # type: ignore[arg-type]
+    assert [handover.take(at) for at in (0, 1, 2)] == ["a", "b", None]
+    handover.put(2, "late")  # type: ignore[arg-type]
+    handover.put(4, "e")  # type: ignore[arg-type]
+    assert [handover.take(at) for at in (3, 4, 4)] == [None, "e", None]

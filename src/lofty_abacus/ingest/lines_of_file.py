@@ -18,7 +18,7 @@ from lofty_abacus.ingest.table import FileTable, TextColumn
 from lofty_abacus.ingest.tally import Tally
 
 
-class Shelf:
+class Handover:
     """Pieces that one reading of a file staged, for another one that follows it: no more than `most` at a time, each once."""
 
     def __init__(self, most: int) -> None:
@@ -52,12 +52,13 @@ class LinesOfFile:
     tally: Tally
     suspects: tuple[NDArray[np.int64], NDArray[np.int64]]
 
-    def pieces(self, shelf: Shelf | None = None) -> Iterator[StagedLines]:
-        """The lines, piece by piece. shelf: where pieces may lie that need not be staged again."""
+    def pieces(self, handover: Handover | None = None) -> Iterator[StagedLines]:
+        """The lines, piece by piece. handover: where pieces may lie that need not be staged again."""
         known = [Repeats(each, gather=False) for each in self.suspects]
         applying = Applying(self.zone, self.corrections, known[0], known[1], self.currency)
         for at, piece in enumerate(self.table.pieces()):
-            yield (shelf and shelf.take(at)) or stage_lines(piece, self.mapping, applying)
+            ready = None if handover is None else handover.take(at)
+            yield stage_lines(piece, self.mapping, applying) if ready is None else ready
 
     def line_ids(self) -> Iterator[TextColumn]:
         """The line ids, piece by piece, also those of lines that are left out: told from one column alone."""
@@ -87,18 +88,18 @@ def added_up(
     zone: str,
     currency: str,
     progress: Callable[[int], None],
-    shelf: Shelf | None = None,
+    handover: Handover | None = None,
 ) -> LinesOfFile:
-    """One pass; a second one only where line ids or rows come more than once. shelf: where pieces of the first one are laid."""
+    """One pass; a second one only where line ids or rows come more than once. handover: takes the pieces of the first one."""
     applying: Applying | None = Applying(zone, corrections, currency=currency)
     while applying is not None:
         tally, last, rows = Tally(), applying, 0
         for at, piece in enumerate(table.pieces()):
             staged = stage_lines(piece, mapping, applying)
-            if shelf is not None:
-                shelf.put(at, staged)
+            if handover is not None:
+                handover.put(at, staged)
             tally.add(staged)
             rows += len(piece)
             progress(rows)
-        applying, shelf = applying.again(), None
+        applying, handover = applying.again(), None
     return LinesOfFile(table, mapping, corrections, zone, currency, tally, (last.line_ids.known, last.rows.known))

@@ -1,6 +1,6 @@
 """Check files while their lines are being loaded: nothing of them counts before the check is through.
 
-Loading takes several times as long as checking, so what has to be undone where a check stops the posting is a small part of it.
+Loading takes several times as long as checking: where a check stops the posting, the smaller part is to be undone.
 """
 
 from __future__ import annotations
@@ -16,10 +16,13 @@ from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.actions.intake.checks import StagingCheck
 from lofty_abacus.actions.records import Progress
 from lofty_abacus.core.money import MAX_SCALE
-from lofty_abacus.ingest.lines_of_file import LinesOfFile, Shelf
+from lofty_abacus.ingest.lines_of_file import Handover, LinesOfFile
 from lofty_abacus.ingest.problems import MappingError, UnreadableFileError
 from lofty_abacus.ingest.staged import StagedLines
 from lofty_abacus.ingest.tally import Tally
+
+#: Pieces that the check lays down at most for those who load: some ten megabytes each.
+MOST_LAID = 16
 
 
 class NotAsPresumedError(Exception):
@@ -37,10 +40,6 @@ def refuse_unready(check: StagingCheck) -> None:
         raise RefusedError(f"{first.file}: {first.blocking[0]} Nothing was posted.")
 
 
-#: Pieces that the check lays down at most for those who load: some ten megabytes each.
-MOST_LAID = 16
-
-
 class CheckBeside:
     """A check on a thread of its own, as long as this is entered.
 
@@ -50,13 +49,13 @@ class CheckBeside:
 
     def __init__(
         self,
-        add_up: Callable[[int, Progress, Shelf], LinesOfFile],
+        add_up: Callable[[int, Progress, Handover], LinesOfFile],
         check: Callable[[Progress], StagingCheck],
         presumed: Mapping[int, LinesOfFile],
         found: Callable[[StagingCheck], None],
     ) -> None:
         self._add_up, self._check, self._presumed, self._found = add_up, check, presumed, found
-        self._shelves = {at: Shelf(MOST_LAID) for at in presumed}
+        self._handovers = {at: Handover(MOST_LAID) for at in presumed}
         self._loaded: dict[int, tuple[int, int]] = {}
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="check")
         self._ended = Event()
@@ -76,7 +75,7 @@ class CheckBeside:
         Raises RefusedError, NotAsPresumedError.
         """
         lines = nano = 0
-        for piece in self._presumed[file].pieces(self._shelves[file]):
+        for piece in self._presumed[file].pieces(self._handovers[file]):
             if self._checking.done() and not self.hear():
                 raise NotAsPresumedError
             lines, nano = lines + len(piece), nano + piece.amount.total * 10 ** (MAX_SCALE - piece.amount.scale)
@@ -104,7 +103,7 @@ class CheckBeside:
         # Of files that cannot be read the check says so itself.
         with suppress(MappingError, UnreadableFileError):
             for at in self._presumed:
-                lines[at] = self._add_up(at, go_on, self._shelves[at])
+                lines[at] = self._add_up(at, go_on, self._handovers[at])
         as_presumed = len(lines) == len(self._presumed) and all(_alike(self._presumed[at], each) for at, each in lines.items())
         return _Checked(self._check(go_on), as_presumed, {at: (each.tally.lines, each.tally.nano) for at, each in lines.items()})
 

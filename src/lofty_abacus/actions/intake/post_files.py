@@ -60,7 +60,7 @@ def post_files(
     presumed = _presumed(office, staging, record)
     if presumed:
         checking = CheckBeside(
-            lambda at, go_on, shelf: lines_of_file(office, staging, at, go_on, shelf),
+            lambda at, go_on, handover: lines_of_file(office, staging, at, go_on, handover),
             lambda go_on: check_files(office, number, go_on, going),
             presumed,
             found,

@@ -13,7 +13,7 @@ from lofty_abacus.actions.records import Progress
 from lofty_abacus.ingest.applying import corrected
 from lofty_abacus.ingest.exchanging import stage_rates
 from lofty_abacus.ingest.fitting import check_mapping
-from lofty_abacus.ingest.lines_of_file import LinesOfFile, Shelf, added_up, presumed
+from lofty_abacus.ingest.lines_of_file import Handover, LinesOfFile, added_up, presumed
 from lofty_abacus.ingest.mapping import Correction, FileMapping, Rate
 from lofty_abacus.ingest.problems import MappingError, Problem
 from lofty_abacus.ingest.staged import StagedLookup
@@ -33,9 +33,9 @@ Content = LinesOfFile | StagedLookup | RatesOfFile | str
 
 
 def lines_of_file(
-    office: Office, staging: Staging, file: int, progress: Progress = no_progress, shelf: Shelf | None = None
+    office: Office, staging: Staging, file: int, progress: Progress = no_progress, handover: Handover | None = None
 ) -> LinesOfFile:
-    """A file of lines, added up. shelf: where pieces are laid for whoever follows.
+    """A file of lines, added up. handover: where pieces are laid for whoever follows.
 
     Raises NotFoundError, MappingError, UnreadableFileError.
     """
@@ -45,7 +45,7 @@ def lines_of_file(
     def work() -> LinesOfFile:
         table = table_of(office, staging, file)
         check_mapping(table, asked.mapping)
-        return added_up(table, *asked.how, lambda read: progress(f"Checking {name}", read, rows), shelf)
+        return added_up(table, *asked.how, lambda read: progress(f"Checking {name}", read, rows), handover)
 
     return office.files_added_up.get(asked, work)
 
