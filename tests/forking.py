@@ -6,6 +6,7 @@ import faulthandler
 import os
 import subprocess
 import sys
+import time
 import traceback
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -48,12 +49,21 @@ def said(process: Maker) -> Iterator[str]:
     raise AssertionError("the process that makes the others is gone")
 
 
+def wait_until_alone(seconds: float = LONGEST_SECONDS) -> None:
+    """Wait until this process has one thread: a lock that another held would stay held in what is forked.
+
+    Pango reads the fonts on threads of its own, which end when they are done: on a busy machine a while after it was asked.
+    """
+    end = time.monotonic() + seconds
+    while len(list(Path("/proc/self/task").iterdir())) > 1:
+        assert time.monotonic() < end, "another thread goes on, and what is forked would keep its locks"
+        time.sleep(0.01)
+
+
 def make(do: Callable[..., None]) -> None:
     """Make a process for each line read, and say its number first and its end last."""
     for line in sys.stdin:
-        assert len(list(Path("/proc/self/task").iterdir())) == 1, (
-            "a lock that another thread holds would stay held in what is forked"
-        )
+        wait_until_alone()
         child = os.fork()
         if child == 0:
             print(os.getpid(), flush=True)
