@@ -18,7 +18,7 @@ from lofty_abacus.actions.intake.stage_files import stage_files
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
-from lofty_abacus.store import member_codes, posting
+from lofty_abacus.store import loading, member_codes
 from lofty_abacus.store.member_codes import LookUp, MemberCodes, SomeCodes
 from tests.conftest import quiet
 
@@ -66,7 +66,7 @@ def test_keys_that_go_on_where_members_end_are_not_looked_up(
     monkeypatch.setattr(member_codes, "MANY", 10)
     asked: list[str] = []
     known = member_codes.codes_asked
-    monkeypatch.setattr(posting, "codes_asked", lambda *given: (asked.extend(given[2]), known(*given))[1])
+    monkeypatch.setattr(loading, "codes_asked", lambda *given: (asked.extend(given[2]), known(*given))[1])
     for name, orders in (("a", range(50, 70)), ("b", range(70, 200)), ("c", [65, 250, 600, 1000, 1001])):
         path = tmp_path / f"{name}.csv"
         path.write_text("date,order,rep,amount\n" + "".join(f"2026-03-01,O{each},Ada,1\n" for each in orders))

@@ -272,7 +272,7 @@ def _add_undated(problems: Problems, mapping: FileMapping, day: NDArray[np.int32
 def _members(column: TextColumn, kept: NDArray[np.int64], merges: Sequence[Merge] = ()) -> TextColumn:
     """Members are told apart by key as typed; only white space around it is no part of it. Merges are decisions (section 1)."""
     if column.clean and not merges:
-        return TextColumn(column.header, column.texts, column.codes[kept], clean=True)
+        return column.with_codes(column.codes[kept])
     into = {each.member: each.into for each in merges}
     texts = [into.get(text, text) for text in column.stripped]
     order = {text: at for at, text in enumerate(dict.fromkeys(texts))}

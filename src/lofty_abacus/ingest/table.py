@@ -74,6 +74,13 @@ class TextColumn:
         """The text of a record."""
         return self.texts[int(self.codes[at])]
 
+    def with_codes(self, codes: NDArray[np.uint32]) -> TextColumn:
+        """The same texts for other records. What was read into Python stays read."""
+        column = TextColumn(self.header, self._given, codes, clean=self.clean)
+        if "texts" in vars(self):
+            column.texts = self.texts
+        return column
+
     def taken(self, kept: NDArray[np.int64]) -> TextColumn:
         """The column at some records, without texts that none of them has."""
         used, codes = np.unique(self.codes[kept], return_inverse=True)

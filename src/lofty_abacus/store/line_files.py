@@ -7,6 +7,7 @@ from pathlib import Path
 
 import numpy as np
 import pyarrow as pa
+import pyarrow.compute as pc
 import pyarrow.csv as pa_csv
 from numpy.typing import NDArray
 from sqlalchemy import Connection
@@ -18,6 +19,8 @@ from lofty_abacus.core.money import INT64_MAX, decimal_text
 from lofty_abacus.ingest.staged import Numbers, StagedLines
 from lofty_abacus.store import bulk, line_tables
 
+#: Rows that are written at a time.
+ROWS_AT_ONCE = 4096
 _OWN = ("id", "file_row", "day", "is_return", "line_ref", "amount", "quantity", "cost")
 
 
@@ -52,7 +55,9 @@ def write_lines(
         ],
         names=[*columns_of(own_columns(lines), given=lines.given is not None), *(f"code {at}" for at in range(len(codes)))],
     )
-    options = pa_csv.WriteOptions(include_header=False, delimiter="\t", quoting_style="needed", null_string="NULL")
+    options = pa_csv.WriteOptions(
+        include_header=False, delimiter="\t", quoting_style="needed", null_string="NULL", batch_size=ROWS_AT_ONCE
+    )
     try:
         pa_csv.write_csv(table, path, options)
     except BaseException:
@@ -106,7 +111,7 @@ def _references(lines: StagedLines, count: int) -> pa.Array:
     column = lines.line_ids
     if column is None:
         return pa.nulls(count, pa.string())
-    texts = pa.array([text or None for text in column.texts], pa.string())
+    texts = pc.if_else(pc.equal(column.bare, ""), None, column.bare)
     return pa.DictionaryArray.from_arrays(pa.array(column.codes.astype(np.int32)), texts).dictionary_decode()
 
 

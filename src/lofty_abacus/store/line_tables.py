@@ -62,6 +62,18 @@ def last_line(connection: Connection, ledger_id: int) -> int:
     return int(connection.execute(text(f"SELECT MAX(id) FROM {line_table(ledger_id)}")).scalar() or 0)
 
 
+def drop_stray_lines(connection: Connection, ledger_id: int) -> bool:
+    """Take away lines whose batch never came to be (`loading.py`); whether there were any. They are the last ones."""
+    with_batch = f"{line_table(ledger_id)} l LEFT JOIN batch b ON b.id = l.batch_id"
+    last = connection.execute(text(f"SELECT b.id FROM {with_batch} ORDER BY l.id DESC LIMIT 1")).first()
+    if last is None or last[0] is not None:
+        return False
+    known = "SELECT COALESCE(MAX(last_line), 0) FROM batch WHERE ledger_id = :ledger"
+    stray = f"DELETE l FROM {with_batch} WHERE b.id IS NULL AND l.id > ({known})"
+    connection.execute(text(stray), {"ledger": ledger_id})
+    return True
+
+
 def add_dimension_columns(connection: Connection, ledger_id: int, names: Sequence[str]) -> None:
     """Give the lines columns of member codes; lines posted before have the blank member (0)."""
     if names:

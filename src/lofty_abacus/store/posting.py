@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import secrets
 from collections.abc import Iterator, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import Future
 from contextlib import contextmanager
 from dataclasses import asdict, dataclass, field
 from datetime import date
 from decimal import Decimal
-from pathlib import Path
+from functools import partial
 
 import numpy as np
 from sqlalchemy import Connection, Engine, select, text
@@ -27,9 +27,10 @@ from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.exclusions import Exclusion, exclude, hand_over_exclusions, held_by
 from lofty_abacus.store.level_entries import derive_levels, levels_of_batch, write_entries
 from lofty_abacus.store.line_columns import BroughtColumn, LineColumn, enter_brought, enter_decimals, line_columns
-from lofty_abacus.store.line_ids import IdPiece, counts_twice, ids_on_lines, write_piece
+from lofty_abacus.store.line_ids import counts_twice, ids_on_lines
+from lofty_abacus.store.loading import Loading
 from lofty_abacus.store.mappings import have_feed, keep_mapping, outgrow_coverage
-from lofty_abacus.store.member_codes import LookUp, MemberCodes, SomeCodes, codes_asked, keys_near_members, member_codes
+from lofty_abacus.store.member_codes import MemberCodes, SomeCodes, member_codes
 from lofty_abacus.store.preparing import clear_leftovers, describe, leaving_nothing, make_view, prepare_tables
 from lofty_abacus.store.scales import enter_scales
 from lofty_abacus.store.signed import Signed
@@ -39,6 +40,8 @@ from lofty_abacus.store.tables import mapping as mapping_table
 from lofty_abacus.store.versions import Held, enter_version, next_version
 
 LOCK_SECONDS = 600
+#: Pieces that are made ready ahead of MariaDB.
+MOST_WAITING = 4
 
 
 def post(
@@ -60,11 +63,12 @@ def post(
         with leaving_nothing(engine, ledger_id):
             scales = prepare_tables(engine, ledger_id, files)
             with (
-                engine.connect().execution_options(isolation_level="AUTOCOMMIT") as beside,
-                ThreadPoolExecutor(1, thread_name_prefix="members") as pool,
+                engine.connect().execution_options(isolation_level="AUTOCOMMIT") as asked,
+                engine.connect() as beside,
                 transaction(engine) as connection,
+                Loading(connection, beside, asked) as loading,
             ):
-                posting = _Posting(connection, ledger_id, today, progress, signed, _NewMembers(beside, pool), scales)
+                posting = _Posting(connection, ledger_id, today, progress, signed, loading, scales)
                 posted = posting.write(files, replacement)
         with transaction(engine) as connection:
             make_view(connection, ledger_id)
@@ -159,30 +163,8 @@ class _Added:
         return BroughtColumn(found.lines, total, first, last)
 
 
-class _NewMembers:
-    """Writes rows for new members over a connection of its own, while the posting's own connection loads lines.
-
-    They are members only once the posting's transaction says how many there are.
-    """
-
-    def __init__(self, connection: Connection, pool: ThreadPoolExecutor) -> None:
-        self._connection = connection
-        self._pool = pool
-
-    def look_up(self, dimension_id: int) -> LookUp:
-        """How members are looked up, by what is committed."""
-        return LookUp(
-            lambda keys: self._pool.submit(keys_near_members, self._connection, dimension_id, keys).result(),
-            lambda keys: self._pool.submit(codes_asked, self._connection, dimension_id, keys).result(),
-        )
-
-    def add(self, dimension_id: int, first: int, keys: list[str]) -> Future[None]:
-        """Rows for keys, with the codes from `first` on."""
-        return self._pool.submit(members.add_members, self._connection, dimension_id, first, keys)
-
-
 class _Posting:
-    """One posting within its transaction. MariaDB loads one piece while the next is made ready."""
+    """One posting within its transaction. MariaDB loads some pieces while the next is made ready."""
 
     def __init__(
         self,
@@ -191,7 +173,7 @@ class _Posting:
         today: date,
         progress: Progress,
         signed: Signed,
-        new: _NewMembers,
+        loading: Loading,
         scales: tuple[int, int],
     ) -> None:
         self._connection = connection
@@ -199,7 +181,7 @@ class _Posting:
         self._today = today
         self._progress = progress
         self._signed = signed
-        self._new = new
+        self._loading = loading
         self._version = next_version(connection, ledger_id)
         self._amount_scale, self._quantity_scale = scales
         enter_scales(connection, ledger_id, *scales)
@@ -238,6 +220,10 @@ class _Posting:
             if added.by_posting is not None and each.mapping.covers_through is None:
                 outgrow_coverage(self._connection, mapping_id, day_of(added.by_posting))
             lines, minor = lines + added.lines, minor + added.minor
+        self._loading.settle()
+        for number, each in zip(made, files, strict=True):
+            if each.lookup is None and each.mapping.with_role("line"):
+                self._refuse_repeated(number, each.name)
         lost = before - held_by(self._connection, self._ledger_id, touched)
         change = Held(lines, Decimal(minor).scaleb(-self._amount_scale)) - lost
         for name, known in self._codes.items():
@@ -317,14 +303,16 @@ class _Posting:
         known = self._known(name)
         first, different = len(known), list(dict.fromkeys(keys))
         codes, fresh = known.codes(different)
-        self._new.add(self._numbers[name], first, fresh).result()
+        self._loading.add_members(self._numbers[name], first, fresh).result()
+        # What a lookup says of them is written over the posting's own connection, which is to see them.
+        self._loading.settle()
         return dict(zip(different, codes.tolist(), strict=True))
 
     def _known(self, name: str) -> MemberCodes | SomeCodes:
         """A dimension's members: read once, before this posting adds any, and kept up by it."""
         if name not in self._codes:
             number = self._numbers[name]
-            self._codes[name] = member_codes(self._connection, number, self._new.look_up(number))
+            self._codes[name] = member_codes(self._connection, number, self._loading.look_up(number))
         return self._codes[name]
 
     def _write_lines(self, number: int, file: PostedFile, done: int, total: int) -> _Added:
@@ -333,19 +321,18 @@ class _Posting:
         self._progress(f"Posting {file.name}", done, total)
         first = self._next_line
         # A loading that broke is raised by result(); the transaction then ends with everything else.
-        with ThreadPoolExecutor(1, thread_name_prefix="load") as loader:
-            waiting: list[Future[None]] = []
-            for piece in file.pieces():
-                self._add(added, piece)
-                if not len(piece):
-                    continue
-                # One piece is loaded and one lies ready while the next one is prepared: the connection is the loader's alone.
-                waiting.append(loader.submit(self._load, self._prepared(number, piece)))
-                if len(waiting) > 2:
-                    waiting.pop(0).result()
-                self._progress(f"Posting {file.name}", done + added.lines, total)
-            for each in waiting:
-                each.result()
+        waiting: list[list[Future[None]]] = []
+        for piece in file.pieces():
+            self._add(added, piece)
+            if not len(piece):
+                continue
+            # Two pieces are loaded and one lies ready while the next one is prepared: the connections are the loading's alone.
+            waiting.append(self._load(number, piece))
+            if len(waiting) > MOST_WAITING:
+                _wait_for(waiting.pop(0))
+            self._progress(f"Posting {file.name}", done + added.lines, total)
+        for each in waiting:
+            _wait_for(each)
         self._connection.execute(
             batch.update()
             .where(batch.c.id == number)
@@ -365,8 +352,6 @@ class _Posting:
             )
         )
         enter_brought(self._connection, number, {each.id: added.brought(each) for each in self._own if each.name in added.own})
-        if added.lines and file.mapping.with_role("line"):
-            self._refuse_repeated(number, file.name)
         return added
 
     def _add(self, added: _Added, piece: StagedLines) -> None:
@@ -399,8 +384,8 @@ class _Posting:
                 " Nothing was posted."
             )
 
-    def _prepared(self, number: int, piece: StagedLines) -> _Prepared:
-        """A piece as files; what is left to do is MariaDB's work."""
+    def _load(self, number: int, piece: StagedLines) -> list[Future[None]]:
+        """Make a piece ready and have it loaded, with the members that it brings."""
         codes: list[np.ndarray] = []
         loading: list[Future[None]] = []
         for name, (_, column) in piece.dimensions.items():
@@ -409,46 +394,33 @@ class _Posting:
             mine, new = known.codes(column.texts)
             codes.append(mine[column.codes])
             if new:
-                loading.append(self._new.add(self._numbers[name], first, new))
+                loading.append(self._loading.add_members(self._numbers[name], first, new))
         path = self._folder / f"lines-{secrets.token_hex(8)}"
         line_files.write_lines(path, piece, self._next_line, codes, self._scales)
+        load = partial(
+            line_files.load_lines,
+            ledger_id=self._ledger_id,
+            batch_id=number,
+            own=line_files.own_columns(piece),
+            dimensions=list(piece.dimensions),
+            path=path,
+            given=piece.given is not None,
+        )
+        loading.append(self._loading.add_lines(len(piece), load))
         ids = self._next_line + np.arange(len(piece), dtype=np.int64)
         self._next_line += len(piece)
-        return _Prepared(
-            number,
-            path,
-            line_files.own_columns(piece),
-            list(piece.dimensions),
-            loading,
-            piece.given is not None,
-            None if piece.line_ids is None else ids_on_lines(number, ids, piece.line_ids),
-        )
+        kept = None if piece.line_ids is None else ids_on_lines(number, ids, piece.line_ids)
+        return loading if kept is None else [*loading, self._loading.add_ids(kept)]
 
     @property
     def _scales(self) -> Scales:
         further = tuple((each.name, each.decimals) for each in self._own if not each.is_day)
         return Scales(self._amount_scale, self._quantity_scale, further)
 
-    def _load(self, ready: _Prepared) -> None:
-        batch_id, own = ready.batch_id, ready.own
-        line_files.load_lines(self._connection, self._ledger_id, batch_id, own, ready.dimensions, ready.path, given=ready.given)
-        if ready.ids is not None:
-            write_piece(self._connection, ready.ids)
-        for each in ready.members:
-            each.result()
 
-
-@dataclass(frozen=True)
-class _Prepared:
-    """A piece of lines as a file, and the members that it brings, which are being written."""
-
-    batch_id: int
-    path: Path
-    own: tuple[str, ...]
-    dimensions: list[str]
-    members: list[Future[None]]
-    given: bool
-    ids: IdPiece | None
+def _wait_for(loading: Sequence[Future[None]]) -> None:
+    for each in loading:
+        each.result()
 
 
 assert MAX_SCALE == 9, "amount_total holds nine decimals"

@@ -156,7 +156,8 @@ def _owners_first(files: Sequence[PostedFile], wanted: _Wanted) -> list[PostedFi
 
 
 def clear_leftovers(connection: Connection, ledger_id: int) -> bool:
-    """Take away what a posting prepared that never made its version: dimensions, columns, decimals. Whether there was any."""
+    """Take away what a posting left that never made its version: dimensions, columns, decimals, lines. Whether there was any."""
+    stray = line_tables.drop_stray_lines(connection, ledger_id)
     row = connection.execute(
         select(ledger.c.version, ledger.c.amount_scale, ledger.c.quantity_scale).where(ledger.c.id == ledger_id)
     ).one()
@@ -181,7 +182,7 @@ def clear_leftovers(connection: Connection, ledger_id: int) -> bool:
     wider = line_tables.scales_of(connection, ledger_id) != scales
     if wider:
         line_tables.set_scales(connection, ledger_id, *scales)
-    return bool(left or columns or wider or any(unused) or room)
+    return bool(stray or left or columns or wider or any(unused) or room)
 
 
 def make_view(connection: Connection, ledger_id: int) -> None:
