@@ -118,6 +118,44 @@ describe("somebody who goes on step by step", () => {
     sheet.leave();
   });
 
+  it("finds the step beyond the next one begun, and keeps it while the next one is taken", async () => {
+    const { requests, sheet } = await stepped();
+    const give = (at: number): void =>
+      requests
+        .filter((each) => dayIn(each) === `2026-03-0${at}`)
+        .forEach((each) => each.give(each.url === "/api/answers" ? found(at) : TOLD));
+    await vi.waitFor(() => expect(of(requests, "/api/answers")).toHaveLength(2));
+    await new Promise((resolve) => setTimeout(resolve));
+    expect(of(requests, "/api/answers"), "the nearer one first").toEqual(["2026-03-03", "2026-03-02"]);
+    give(2);
+    await vi.waitFor(() => expect(of(requests, "/api/answers")).toHaveLength(3));
+    expect(of(requests, "/api/tellings")).toEqual(["2026-03-03", "2026-03-02", "2026-03-01"]);
+    sheet.lead(nextDay);
+    void sheet.show(day(2), 1);
+    await vi.waitFor(() => expect(sheet.answer?.total.cells[0]?.value).toBe("2.00"));
+    expect(requests.filter((each) => each.signal.aborted)).toEqual([]);
+    give(1);
+    void sheet.show(day(1), 1);
+    await vi.waitFor(() => expect(sheet.answer?.total.cells[0]?.value).toBe("1.00"));
+    expect(of(requests, "/api/answers"), "each is asked once").toHaveLength(
+      new Set(of(requests, "/api/answers")).size,
+    );
+    sheet.leave();
+  });
+
+  it("drops the steps beyond where another question comes, too", async () => {
+    const { requests, sheet } = await stepped();
+    await vi.waitFor(() => expect(of(requests, "/api/answers")).toHaveLength(2));
+    requests
+      .filter((each) => dayIn(each) === "2026-03-02")
+      .forEach((each) => each.give(each.url === "/api/answers" ? found(2) : TOLD));
+    await vi.waitFor(() => expect(of(requests, "/api/answers")).toHaveLength(3));
+    const beyond = requests.filter((each) => dayIn(each) === "2026-03-01");
+    void sheet.show(day(9), 1);
+    await vi.waitFor(() => expect(beyond.map((each) => each.signal.aborted)).toEqual([true, true]));
+    sheet.leave();
+  });
+
   it("has what was asked for ahead dropped where another question comes", async () => {
     const { requests, sheet } = await stepped();
     await vi.waitFor(() => expect(of(requests, "/api/answers")).toHaveLength(2));

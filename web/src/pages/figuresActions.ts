@@ -79,7 +79,7 @@ export function useActions({ sheet, view, parts, told, table, tools, beside, cha
     if (!question.value || !answer.value) return;
     const { statement } = question.value;
     const window = days ? ({ kind: "period", period: "2000-01-01" } as const) : statement.window;
-    const next = (from: Question, { as_of }: Answer): Question => ({
+    const next = (from: Question, { as_of }: Pick<Answer, "as_of">): Question => ({
       ...from,
       statement: setAsOf(from.statement, stepAsOf(as_of, window, by)),
     });

@@ -1,35 +1,82 @@
-/** Somebody who goes on step by step: the next step is asked for while they look at the last one, and dropped if another comes. */
+/** Somebody who goes on step by step: the next steps are asked for while they look at the last one, and dropped if another comes. */
 import type { Answer } from "@/contract";
 import { FIRST_ROWS } from "@/model/filling";
 import type { Question } from "@/model/statement";
 import * as server from "@/server/figures";
 
-/** Where steps lead to from a question and its answer. */
-export type Lead = (question: Question, found: Answer) => Question;
+/** Where a step leads to from a question and the day that it is as of. */
+export type Lead = (question: Question, found: Pick<Answer, "as_of">) => Question;
+
+/** How many steps are asked for: who goes quickly finds the second one begun when the first is drawn. */
+const STEPS = 2;
+
+interface Step {
+  name: string;
+  leaving: AbortController;
+  /** When its answer has come; never if it is dropped. */
+  come: Promise<unknown>;
+}
 
 export function useAhead() {
-  let asking = new AbortController();
-  let waiting: ReturnType<typeof setTimeout> | undefined;
+  let steps: Step[] = [];
+  let going = new AbortController();
 
-  /** Ask for the words and figures of a question that may come next: whoever asks it then finds them given, or under way. */
-  function expect(next: Question, version: number): void {
-    drop();
-    const { signal } = asking;
-    const { ledger, statement } = next;
+  /** Ask for the words and figures of the steps that may come next: whoever asks them then finds them given, or under way. */
+  function expect(lead: Lead, from: Question, found: Pick<Answer, "as_of">, version: number): void {
+    going.abort();
+    going = new AbortController();
+    const { signal } = going;
     // Once what was answered has been laid out: the server works while it is painted.
-    waiting = setTimeout(() => {
-      // What is refused, or dropped, is told when somebody truly asks it.
-      void server.telling(ledger, statement, version, signal).catch(() => undefined);
-      void server.answer({ ...next, fill: FIRST_ROWS }, version, signal).catch(() => undefined);
-    });
+    setTimeout(() => void goOn(lead, from, found, version, signal));
   }
 
-  /** It is not to come, or asked by somebody else by now. */
+  async function goOn(
+    lead: Lead,
+    from: Question,
+    found: Pick<Answer, "as_of">,
+    version: number,
+    signal: AbortSignal,
+  ): Promise<void> {
+    let [question, as_of] = [from, found.as_of];
+    for (let number = 0; number < STEPS && !signal.aborted; number += 1) {
+      question = lead(question, { as_of });
+      const day = question.statement.as_of;
+      const step = steps[number] ?? ask(question, version);
+      steps[number] = step;
+      // One after the other: the nearer one is not to wait for the one beyond it.
+      if (day.kind !== "pinned" || !(await step.come)) return;
+      as_of = day.day;
+    }
+  }
+
+  function ask(question: Question, version: number): Step {
+    const leaving = new AbortController();
+    const { ledger, statement } = question;
+    // What is refused, or dropped, is told when somebody truly asks it.
+    void server.telling(ledger, statement, version, leaving.signal).catch(() => undefined);
+    const coming = server.answer({ ...question, fill: FIRST_ROWS }, version, leaving.signal);
+    const come = coming.then(() => true).catch(() => false);
+    return { name: named(question, version), leaving, come };
+  }
+
+  /** Somebody asks a question themselves: the steps beyond it stay asked for, and all of them are dropped if it is none. */
+  function follow(question: Question, version: number): void {
+    going.abort();
+    const passed = steps.findIndex((each) => each.name === named(question, version)) + 1 || steps.length;
+    for (const each of steps.slice(0, passed)) each.leaving.abort();
+    steps = steps.slice(passed);
+  }
+
+  /** None of them is to come. */
   function drop(): void {
-    clearTimeout(waiting);
-    asking.abort();
-    asking = new AbortController();
+    going.abort();
+    for (const each of steps) each.leaving.abort();
+    steps = [];
   }
 
-  return { expect, drop };
+  return { expect, follow, drop };
+}
+
+function named(question: Question, version: number): string {
+  return JSON.stringify([version, question]);
 }

@@ -59,12 +59,12 @@ export function useAnswering() {
     };
     try {
       const coming = server.answer({ ...question, fill: FIRST_ROWS }, version, mine.signal, anew);
-      ahead.drop();
+      ahead.follow(question, version);
       // Both are asked at once; what comes first in the end is told first: the words, unless they take too long.
       await Promise.race([after, new Promise((resolve) => setTimeout(resolve, WORDS_FIRST)), failed(coming)]);
       answer.value = await coming;
       answered.value = question;
-      if (lead) ahead.expect(lead(question, answer.value), version);
+      if (lead) ahead.expect(lead, question, answer.value, version);
       inView = [];
       places = answer.value.partial ? placesOf(answer.value) : new Map();
       filling = (asked) => server.rows({ ...question, ...asked }, mine.signal);
