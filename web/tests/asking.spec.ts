@@ -143,6 +143,21 @@ describe("somebody who goes on step by step", () => {
     sheet.leave();
   });
 
+  it("asks another step beyond where steps have another length now", async () => {
+    const { requests, sheet } = await stepped();
+    await vi.waitFor(() => expect(of(requests, "/api/answers")).toHaveLength(2));
+    requests
+      .filter((each) => dayIn(each) === "2026-03-02")
+      .forEach((each) => each.give(each.url === "/api/answers" ? found(2) : TOLD));
+    await vi.waitFor(() => expect(of(requests, "/api/answers")).toHaveLength(3));
+    sheet.lead((_, { as_of }) => day(Number(as_of.slice(-1)) + 5).question);
+    void sheet.show(day(2), 1);
+    await vi.waitFor(() => expect(of(requests, "/api/answers")).toContain("2026-03-07"));
+    const beyond = requests.filter((each) => dayIn(each) === "2026-03-01");
+    await vi.waitFor(() => expect(beyond.map((each) => each.signal.aborted)).toEqual([true, true]));
+    sheet.leave();
+  });
+
   it("drops the steps beyond where another question comes, too", async () => {
     const { requests, sheet } = await stepped();
     await vi.waitFor(() => expect(of(requests, "/api/answers")).toHaveLength(2));

@@ -326,7 +326,7 @@ class _Posting:
             self._add(added, piece)
             if not len(piece):
                 continue
-            # Two pieces are loaded and one lies ready while the next one is prepared: the connections are the loading's alone.
+            # Some pieces are loaded or lie ready while the next one is prepared: the connections are the loading's alone.
             waiting.append(self._load(number, piece))
             if len(waiting) > MOST_WAITING:
                 _wait_for(waiting.pop(0))

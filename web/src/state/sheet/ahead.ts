@@ -13,8 +13,8 @@ const STEPS = 2;
 interface Step {
   name: string;
   leaving: AbortController;
-  /** When its answer has come; never if it is dropped. */
-  come: Promise<unknown>;
+  /** Whether its answer has come; not where it was refused or dropped. */
+  come: Promise<boolean>;
 }
 
 export function useAhead() {
@@ -41,7 +41,11 @@ export function useAhead() {
     for (let number = 0; number < STEPS && !signal.aborted; number += 1) {
       question = lead(question, { as_of });
       const day = question.statement.as_of;
-      const step = steps[number] ?? ask(question, version);
+      const known = steps[number];
+      const isAsked = known?.name === named(question, version);
+      // Steps of another length led here before: what lay beyond is another day.
+      if (!isAsked) known?.leaving.abort();
+      const step = isAsked ? known : ask(question, version);
       steps[number] = step;
       // One after the other: the nearer one is not to wait for the one beyond it.
       if (day.kind !== "pinned" || !(await step.come)) return;
