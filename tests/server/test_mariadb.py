@@ -5,14 +5,16 @@ import signal
 import socket
 import subprocess
 import sys
+import time
 from pathlib import Path
+from typing import Any
 
 import pymysql
 import pytest
 
 from lofty_abacus.server import folder as folder_of
 from lofty_abacus.server import mariadb
-from lofty_abacus.server.errors import FolderError, MissingProgramError
+from lofty_abacus.server.errors import FolderError, MissingProgramError, NoStartError
 from tests.conftest import SMALL_REDO
 
 
@@ -129,3 +131,42 @@ def test_a_server_that_loses_the_first_signal_is_told_again(tmp_path: Path, monk
     mariadb.stop(tmp_path)
     assert process.wait(5) == 0
     process.stdout.close()
+
+
+@pytest.mark.parametrize("name", ["ibdata1", "aria_log_control"])
+def test_files_that_a_killed_one_still_holds_are_waited_for(name: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    home = tmp_path / "mariadb"
+    with mariadb.in_use(home, redo_megabytes=SMALL_REDO):
+        pass
+    words = "import fcntl, sys\nfile = open(sys.argv[1], 'r+b')\nfcntl.lockf(file, fcntl.LOCK_EX)\nprint(flush=True)\nsys.stdin.read()"
+    command = [sys.executable, "-c", words, str(home / "data" / name)]
+    holder = subprocess.Popen(command, stdin=subprocess.PIPE, stdout=subprocess.PIPE)
+    assert holder.stdout is not None
+    holder.stdout.readline()
+    ended: list[int | None] = []
+    sleep, launch = time.sleep, mariadb._launch
+
+    def let_go(seconds: float) -> None:
+        holder.communicate()
+        sleep(seconds)
+
+    def launched(*given: Any) -> subprocess.Popen[bytes]:
+        ended.append(holder.poll())
+        return launch(*given)
+
+    monkeypatch.setattr(mariadb.time, "sleep", let_go)
+    monkeypatch.setattr(mariadb, "_launch", launched)
+    with mariadb.in_use(home, redo_megabytes=SMALL_REDO) as running:
+        assert ask(running, "SELECT 1") == ((1,),)
+    assert ended == [0], "it is started once, when the files are free"
+
+
+def test_one_that_ends_at_once_is_started_again(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    home = tmp_path / "mariadb"
+    launch, ends = mariadb._launch, [subprocess.Popen(["false"])]
+    monkeypatch.setattr(mariadb, "_launch", lambda *given: ends.pop() if ends else launch(*given))
+    with mariadb.in_use(home, redo_megabytes=SMALL_REDO) as running:
+        assert ask(running, "SELECT 1") == ((1,),)
+    monkeypatch.setattr(mariadb, "_launch", lambda *_: subprocess.Popen(["false"]))
+    with pytest.raises(NoStartError, match=r"ended at once \(exit 1\)\. Its last words"), mariadb.in_use(home):
+        pass

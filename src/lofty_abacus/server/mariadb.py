@@ -27,6 +27,8 @@ DATABASE = "lofty_abacus"
 USER = "lofty"
 START_SECONDS = 120
 STOP_SECONDS = 30
+#: Times that one that ends at once is started, and seconds that the files of one that was killed are waited for.
+TRIES, FILES_SECONDS = 3, 30
 #: A server that has only just begun can lose a signal: it is told again.
 TELL_AGAIN_SECONDS = 3
 #: Characters of a socket's path.
@@ -96,16 +98,16 @@ def _start(folder: Path, say: Callable[[str], None], before: int | None, redo_me
     say("Starting MariaDB")
     failure = ""
     _throw_away_socket(folder)
-    for number in range(3):
+    for number in range(TRIES):
+        _wait_for_files(folder)
         port = before if before is not None and number == 0 else _free_port()
         place = _socket_place(folder)
         process = _launch(folder, port, password, place, redo_megabytes)
         try:
             _wait(process, port, password)
         except NoStartError as error:
+            # A port that was taken meanwhile, or what a kill left half done: a further start mends either.
             failure = str(error)
-            if "port" not in _last_words(folder).lower():
-                break
             continue
         except BaseException:
             # Launched this very moment, it may not be found by its words yet by whoever stops what runs on the folder.
@@ -152,6 +154,22 @@ def runs(folder: Path) -> bool:
         return False
     _reap(pid)
     return _is_ours(pid, folder)
+
+
+def _wait_for_files(folder: Path) -> None:
+    """Until nobody holds the data files: a process that was killed lets go of its words first and of its files last."""
+    until = time.monotonic() + FILES_SECONDS
+    for name in ("ibdata1", "aria_log_control"):
+        while time.monotonic() < until:
+            try:
+                with (folder / "data" / name).open("r+b") as file:
+                    fcntl.lockf(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+            except BlockingIOError:
+                time.sleep(0.02)
+            except OSError:
+                break
+            else:
+                break
 
 
 def _socket_place(folder: Path) -> Path:
