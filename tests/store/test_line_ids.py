@@ -108,7 +108,7 @@ def test_ids_that_count_are_found_as_by_their_texts(
 ) -> None:
     with pytest.MonkeyPatch.context() as patch:
         if clashing:
-            patch.setattr(line_ids, "_hashed", lambda texts: np.array([len(each) % 2 for each in texts], np.uint64))
+            patch.setattr(line_ids, "hashed", lambda texts: np.array([len(each) % 2 for each in texts], np.uint64))
         with _posted(office, held) as (connection, numbers):
             rows = [CountingId(*row) for row in connection.exec_driver_sql(_COUNTING)]
             wanted = {text for piece in asked for text in piece if text}
@@ -128,11 +128,11 @@ def test_ids_that_count_are_found_as_by_their_texts(
 
 def test_what_lies_where_nothing_is_posted_is_not_even_hashed(office: Office, monkeypatch: pytest.MonkeyPatch) -> None:
     with _posted(office, [_Batch([["L-10", "L-19"], ["L-20", "L-29"]], set(), True)]) as (connection, _):
-        hashed: list[str] = []
-        known = line_ids._hashed
-        monkeypatch.setattr(line_ids, "_hashed", lambda texts: (hashed.extend(texts), known(texts))[1])
+        asked: list[str] = []
+        known = line_ids.hashed
+        monkeypatch.setattr(line_ids, "hashed", lambda texts: (asked.extend(texts), known(texts))[1])
         assert list(posted_ids(connection, LEDGER, lambda: map(column_of, [["L-30", "L-39"], ["K-99"], [], [""]]))) == []
-        assert hashed == []
+        assert asked == []
         found = list(posted_ids(connection, LEDGER, lambda: [column_of(["L-15", "", "L-20"])]))
         assert [(each.text, each.line) for each in found] == [("L-20", 2)]
-        assert sorted(hashed) == ["L-15", "L-20"]
+        assert sorted(asked) == ["L-15", "L-20"]

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from datetime import date
 from pathlib import Path
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from sqlalchemy import event
 
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.actions.figures.answer_statement import answer_statement
@@ -18,11 +20,28 @@ from lofty_abacus.actions.intake.stage_files import stage_files
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
-from lofty_abacus.store import loading, member_codes
-from lofty_abacus.store.member_codes import LookUp, MemberCodes, SomeCodes
+from lofty_abacus.store import member_codes
+from lofty_abacus.store.books import MariaDbBooks
+from lofty_abacus.store.member_codes import MemberCodes, SomeCodes
 from tests.conftest import quiet
 
 _KEYS = st.lists(st.text(max_size=3), unique=True, max_size=20)
+
+
+@contextmanager
+def statements_of(office: Office) -> Iterator[list[str]]:
+    """What is said to MariaDB meanwhile."""
+    assert isinstance(office.books, MariaDbBooks)
+    said: list[str] = []
+
+    def heard(*given: object) -> None:
+        said.append(str(given[2]))
+
+    event.listen(office.books.engine, "before_cursor_execute", heard)
+    try:
+        yield said
+    finally:
+        event.remove(office.books.engine, "before_cursor_execute", heard)
 
 
 def agrees_with_a_dictionary(codes: MemberCodes | SomeCodes, known: list[str], batches: list[list[str]]) -> None:
@@ -48,14 +67,12 @@ def test_codes_that_are_looked_up_are_the_same(known: list[str], batches: list[l
     there = {key: code for code, key in enumerate(known, start=1)}
     looked_up: list[str] = []
 
-    def codes_of(keys: Sequence[str]) -> dict[str, int]:
+    def look_up(keys: Sequence[str]) -> dict[str, int]:
         looked_up.extend(keys)
-        # What is added meanwhile may have its row already, or a row that another posting left: neither is a member yet.
-        return {key: there.get(key, 900 + len(key)) for key in keys}
+        return {key: there[key] for key in keys if key in there}
 
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(member_codes, "FEW_OF", few_of)
-        look_up = LookUp(lambda keys: [key for key in keys if key in there or len(key) == 3], codes_of)
         agrees_with_a_dictionary(SomeCodes(len(known) + 1, look_up, lambda: MemberCodes([None, *known])), known, batches)
     assert len(looked_up) == len(set(looked_up)), "none is looked up twice"
 
@@ -64,16 +81,17 @@ def test_keys_that_go_on_where_members_end_are_not_looked_up(
     office: Office, ledger: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     monkeypatch.setattr(member_codes, "MANY", 10)
-    asked: list[str] = []
-    known = member_codes.codes_asked
-    monkeypatch.setattr(loading, "codes_asked", lambda *given: (asked.extend(given[2]), known(*given))[1])
-    for name, orders in (("a", range(50, 70)), ("b", range(70, 200)), ("c", [65, 250, 600, 1000, 1001])):
+    read: dict[str, int] = {}
+    for name, orders in (("a", range(50, 70)), ("b", range(70, 200)), ("c", [250, 600, 1000]), ("d", [65, 300, 1001])):
         path = tmp_path / f"{name}.csv"
-        path.write_text("date,order,rep,amount\n" + "".join(f"2026-03-01,O{each},Ada,1\n" for each in orders))
-        post_files(office, stage_files(office, ledger, [(path.name, path)]).id, quiet)
-    assert asked == ["O65"], "of all others it is told from where they lie that they are new"
+        path.write_text("date,order,amount\n" + "".join(f"2026-03-01,O{each},1\n" for each in orders))
+        staged = stage_files(office, ledger, [(path.name, path)]).id
+        with statements_of(office) as said:
+            post_files(office, staged, quiet)
+        read[name] = sum("member_key_piece.hashes" in each and "first_code IN" in each for each in said)
+    assert read == {"a": 0, "b": 0, "c": 0, "d": 1}, "of all others it is told from where they lie that they are new"
     statement = Statement((ShownMeasure("orders"),), as_of=PinnedDay(date(2026, 12, 31)))
-    assert answer_statement(office, ledger, statement, Opened()).total.cells[0].value == "154"
+    assert answer_statement(office, ledger, statement, Opened()).total.cells[0].value == "155"
     assert check_table(office, ledger, statement).agrees
 
 

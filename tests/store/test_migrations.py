@@ -15,6 +15,7 @@ from lofty_abacus.core.segments import joined
 from lofty_abacus.server import mariadb
 from lofty_abacus.store import migrating
 from lofty_abacus.store.books import MariaDbBooks
+from lofty_abacus.store.members import find_codes
 from lofty_abacus.store.migrating import migrate
 from lofty_abacus.store.tables import metadata
 from lofty_abacus.wiring import now, open_books
@@ -68,8 +69,12 @@ def test_a_ledger_of_the_first_tables_is_carried_over(server: mariadb.RunningSer
         ]
         rows = connection.exec_driver_sql("SELECT first_line, last_line, has_quantity, has_cost FROM batch ORDER BY id").all()
         keys = connection.exec_driver_sql("SHOW KEYS FROM line_1").mappings().all()
+        keys += connection.exec_driver_sql("SHOW KEYS FROM member").mappings().all()
+        members = connection.exec_driver_sql("SELECT dimension_id, code, member_key FROM member WHERE member_key <> ''").all()
+        for dimension, code, key in members:
+            assert find_codes(connection, dimension, [key, "nobody"]) == {key: code}
     assert rows == [(1, 2, 1, 0), (3, 3, 0, 0), (None, None, 0, 0)]
-    assert "by_ref" not in {each["Key_name"] for each in keys}
+    assert members and not {"by_ref", "member_by_key"} & {each["Key_name"] for each in keys}
     # What was posted before there were hashes is known by them now: K2 counts, K3 was withdrawn.
     asked = [column_of(["K1", "K2"]), column_of(["K3", "other"])]
     assert books.line_ids_posted(1, lambda: asked) == {"K2": ("a.csv", 3), "K1": ("a.csv", 2)}

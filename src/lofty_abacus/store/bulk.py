@@ -58,17 +58,17 @@ def load_file(
     columns: Sequence[str],
     path: Path,
     fields: str = "",
-    throughout: Mapping[str, int] | None = None,
+    throughout: Mapping[str, int | str] | None = None,
 ) -> None:
     """Load a file of tab-separated fields in the `loading_folder`. fields: how they are written, where not by `field`.
 
-    throughout: what further columns hold in every row.
+    throughout: what further columns hold in every row: a number, or the same as a column that is named.
 
     A file in MariaDB's own folder is read by MariaDB itself, so that Python can work meanwhile.
     """
     own = _own_folder(connection)
     local = "" if own and path.parent == Path(own) else "LOCAL "
-    further = ", ".join(f"{column} = {value:d}" for column, value in (throughout or {}).items())
+    further = ", ".join(f"{column} = {value}" for column, value in (throughout or {}).items())
     connection.exec_driver_sql(
         f"LOAD DATA {local}INFILE '{path}' INTO TABLE {table} CHARACTER SET utf8mb4 {fields} ({', '.join(columns)})"
         f"{' SET ' if further else ''}{further}"

@@ -34,6 +34,7 @@ from lofty_abacus.store.tables import (
     lookup_entry,
     mapping,
     member,
+    member_key_piece,
     outbox,
     restatement,
     saved_statement,
@@ -93,7 +94,7 @@ def delete_ledger(engine: Engine, ledger_id: int) -> None:
             dimensions = select(dimension.c.id).where(dimension.c.ledger_id == ledger_id)
             for each in (exclusion, hole, batch_span, line_id_piece):
                 connection.execute(each.delete().where(each.c.batch_id.in_(batches)))
-            for each in (lookup_entry, level_member, member):
+            for each in (lookup_entry, level_member, member_key_piece, member):
                 connection.execute(each.delete().where(each.c.dimension_id.in_(dimensions)))
             connection.execute(
                 dimension.delete().where(dimension.c.ledger_id == ledger_id, dimension.c.of_dimension_id.is_not(None))

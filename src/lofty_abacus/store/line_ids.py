@@ -12,13 +12,13 @@ from itertools import islice
 
 import numpy as np
 import pyarrow.compute as pc
-import xxhash
 from numpy.typing import NDArray
 from sqlalchemy import Connection, bindparam, select, text
 
 from lofty_abacus.ingest.table import TextColumn
 from lofty_abacus.store.line_tables import line_table
 from lofty_abacus.store.tables import batch, line_id_piece
+from lofty_abacus.store.text_hashes import hashed
 
 #: Lines that are read back at a time.
 READ_AT_ONCE = 5_000
@@ -76,7 +76,7 @@ def ids_on_lines(batch_id: int, lines: NDArray[np.int64], ids: TextColumn) -> Id
     filled, ends = ~ids.blank, _ends(ids)
     if ends is None or not filled.any():
         return None
-    hashes, lines = _hashed(ids.texts)[ids.codes[filled]], lines[filled]
+    hashes, lines = hashed(ids.texts)[ids.codes[filled]], lines[filled]
     order = np.argsort(hashes, kind="stable")
     first = int(lines.min())
     return IdPiece(
@@ -101,7 +101,7 @@ def posted_ids(connection: Connection, ledger_id: int, pieces: Pieces) -> Iterat
     for column in pieces():
         own = _ends(column)
         if own is not None and any(first <= own[1] and own[0] <= last for *_, first, last in posted):
-            hashes.append(np.unique(_hashed([text for text in column.stripped if text])))
+            hashes.append(np.unique(hashed([text for text in column.stripped if text])))
             bounds.append(own)
     if not hashes:
         return
@@ -125,7 +125,7 @@ def counts_twice(connection: Connection, ledger_id: int, batch_id: int) -> tuple
     others = _counting(connection, ledger_id, _lines_meeting(connection, own, posted))
     # Most of what has the same hash counts no more: only what still does is looked up on this side.
     while some := {each.text: each for each in islice(others, READ_AT_ONCE)}:
-        mine = own.lines_with(np.sort(_hashed(list(some))))
+        mine = own.lines_with(np.sort(hashed(list(some))))
         for each in _counting(connection, ledger_id, mine):
             if each.text in some:
                 return each, some[each.text]
@@ -136,10 +136,6 @@ def _ends(ids: TextColumn) -> tuple[str, str] | None:
     """The first and the last of some texts, blank ones left out; None where all of them are."""
     found = pc.min_max(pc.if_else(pc.equal(ids.bare, ""), None, ids.bare)).as_py()
     return None if found["min"] is None else (found["min"], found["max"])
-
-
-def _hashed(texts: Sequence[str]) -> NDArray[np.uint64]:
-    return np.fromiter(map(xxhash.xxh3_64_intdigest, map(str.encode, texts)), np.uint64, len(texts))
 
 
 def _bounds_of(connection: Connection, ledger_id: int) -> list[tuple[int, int, str, str]]:

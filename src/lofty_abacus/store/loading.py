@@ -15,7 +15,6 @@ from sqlalchemy import Connection
 
 from lofty_abacus.store import members
 from lofty_abacus.store.line_ids import IdPiece, write_piece
-from lofty_abacus.store.member_codes import LookUp, codes_asked, keys_near_members
 
 #: Lines that MariaDB loads in the time of one new member, which is a row and its key.
 LINES_A_MEMBER = 1.5
@@ -44,7 +43,8 @@ class Loading:
 
     def __init__(self, own: Connection, beside: Connection, asked: Connection) -> None:
         """own: the posting's. asked: one on which every statement is by itself, to look up what is committed."""
-        self._own, self._beside, self._asked = _Lane(own, "load"), _Lane(beside, "beside"), asked
+        self._own, self._beside = _Lane(own, "load"), _Lane(beside, "beside")
+        self.asked = asked
 
     def __enter__(self) -> Loading:
         return self
@@ -52,13 +52,6 @@ class Loading:
     def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
         self._own.end()
         self._beside.end()
-
-    def look_up(self, dimension_id: int) -> LookUp:
-        """How members are looked up, by what is committed."""
-        return LookUp(
-            lambda keys: keys_near_members(self._asked, dimension_id, keys),
-            lambda keys: codes_asked(self._asked, dimension_id, keys),
-        )
 
     def add_members(self, dimension_id: int, first: int, keys: Sequence[str]) -> Future[None]:
         """Rows for new members, with the codes from `first` on."""

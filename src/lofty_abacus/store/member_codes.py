@@ -2,28 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from itertools import groupby
+from collections.abc import Callable, Mapping, Sequence
 
 import connectorx
 import numpy as np
 import pyarrow as pa
 import pyarrow.compute as pc
 from numpy.typing import NDArray
-from sqlalchemy import Connection, func, select
+from sqlalchemy import Connection, select
 
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.store.engine import bare_url
+from lofty_abacus.store.member_keys import KnownKeys
 from lofty_abacus.store.tables import dimension, member
 
 LONGEST_KEY = 255
 #: Members up to which all of them are read.
 MANY = 5_000
-#: One in so many members at most is looked up where they are; and so many at a time.
-FEW_OF, ASKED = 8, 2_000
-#: Keys whose stretch is looked into at a time, and members in it that are passed over at most.
-STRETCH, MOST_PASSED = 4_000, 20_000
+#: One in so many members at most is looked up where they are.
+FEW_OF = 8
 #: Keys that are read into Python at a time.
 SLICE = 100_000
 #: Stretches of keys that are kept side by side; new keys come in small ones.
@@ -31,15 +28,8 @@ MOST_STRETCHES = 24
 LARGE = 1_000_000
 
 
-@dataclass(frozen=True)
-class LookUp:
-    """How keys are looked up where the members are.
-
-    near: those of some keys that may be members; codes: the codes of those of some that are.
-    """
-
-    near: Callable[[Sequence[str]], Sequence[str]]
-    codes: Callable[[Sequence[str]], dict[str, int]]
+#: The codes of those of some keys that are members.
+LookUp = Callable[[Sequence[str]], Mapping[str, int]]
 
 
 class MemberCodes:
@@ -151,7 +141,8 @@ class SomeCodes:
         if self._every is not None:
             return self._every.codes(keys)
         places, unseen = self._seen.codes(keys)
-        found = self._members(unseen)
+        found = self._look_up(unseen)
+        self._looked_up += len(found)
         codes = np.fromiter((found.get(key, -1) for key in unseen), np.int64, len(unseen))
         new = np.flatnonzero(codes < 0)
         codes[new] = np.arange(self._count, self._count + len(new))
@@ -160,13 +151,6 @@ class SomeCodes:
         if self._looked_up * FEW_OF > self._known:
             self._every = self._all()
         return self._code_of[places], [unseen[at] for at in new.tolist()]
-
-    def _members(self, keys: Sequence[str]) -> dict[str, int]:
-        """The codes of those keys that are members."""
-        doubtful = self._look_up.near(keys)
-        self._looked_up += len(doubtful)
-        # Rows beyond those that are committed are this posting's own, or were left by one that never ended.
-        return {key: code for key, code in self._look_up.codes(doubtful).items() if code < self._known}
 
     def _all(self) -> MemberCodes:
         """All members, with those that this posting has added so far."""
@@ -185,50 +169,13 @@ def refuse_long(keys: Sequence[str]) -> None:
         raise RefusedError(f"{key[:40]!r}... has {len(key)} characters; a member has at most {LONGEST_KEY}.")
 
 
-def codes_asked(connection: Connection, dimension_id: int, keys: Sequence[str]) -> dict[str, int]:
-    """The codes of those keys that have a row."""
-    found: dict[str, int] = {}
-    for at in range(0, len(keys), ASKED):
-        query = select(member.c.member_key, member.c.code).where(
-            member.c.dimension_id == dimension_id, member.c.member_key.in_(keys[at : at + ASKED])
-        )
-        found.update({row[0]: row[1] for row in connection.execute(query)})
-    return found
-
-
-def keys_near_members(connection: Connection, dimension_id: int, keys: Sequence[str]) -> list[str]:
-    """Those of some keys that lie in a stretch of texts where there are members of their length.
-
-    Keys that go on where the members end have none there, also where they are numbers that grow by a digit: 1000 lies between 1
-    and 2, but is longer.
-    """
-    # The blank one is always there.
-    found: list[str] = [key for key in keys if not key]
-    for length, alike in groupby(sorted(filter(None, keys), key=lambda key: (len(key), key)), key=len):
-        ordered = list(alike)
-        for at in range(0, len(ordered), STRETCH):
-            part = ordered[at : at + STRETCH]
-            within = (member.c.dimension_id == dimension_id) & member.c.member_key.between(part[0], part[-1])
-            there = select(member.c.member_key).where(within).limit(MOST_PASSED).subquery()
-            of_length = func.sum(func.char_length(there.c.member_key) == length)
-            count, matching = connection.execute(select(func.count(), of_length).select_from(there)).one()
-            if matching or count == MOST_PASSED:
-                found += part
-    return found
-
-
-def member_codes(connection: Connection, dimension_id: int, look_up: LookUp | None = None) -> MemberCodes | SomeCodes:
+def member_codes(connection: Connection, dimension_id: int, asked: Connection | None = None) -> MemberCodes | SomeCodes:
     """The members that a dimension has, as committed.
 
-    look_up: how some of very many are looked up, over this connection if it is left out. It is asked while the posting's own
-    connection may be loading lines.
+    asked: a connection over which some of very many are looked up, this one if it is left out: it may be loading lines meanwhile.
     """
     count = int(connection.execute(select(dimension.c.member_count).where(dimension.c.id == dimension_id)).scalar_one())
     if count > MANY:
-        here = LookUp(
-            lambda keys: keys_near_members(connection, dimension_id, keys),
-            lambda keys: codes_asked(connection, dimension_id, keys),
-        )
         url = bare_url(connection.engine.url.render_as_string(hide_password=False))
         query = f"SELECT member_key FROM member WHERE dimension_id = {int(dimension_id)} AND code < {count} ORDER BY code"
 
@@ -236,7 +183,7 @@ def member_codes(connection: Connection, dimension_id: int, look_up: LookUp | No
             # Over a connection of its own: this one may be loading lines.
             return MemberCodes(connectorx.read_sql(url, query, return_type="arrow").column(0).combine_chunks().cast(pa.string()))
 
-        return SomeCodes(count, look_up or here, every)
+        return SomeCodes(count, KnownKeys(asked or connection, dimension_id, count).codes, every)
     keys = select(member.c.member_key).where(member.c.dimension_id == dimension_id, member.c.code < count).order_by(member.c.code)
     return MemberCodes(list(connection.execute(keys).scalars()))
 

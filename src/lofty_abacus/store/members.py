@@ -13,6 +13,7 @@ from sqlalchemy import Connection, select
 from lofty_abacus.core.lines import BLANK, NOT_MAPPED
 from lofty_abacus.store.bulk import FIELDS, load_file, load_rows, loading_folder
 from lofty_abacus.store.member_codes import LONGEST_KEY
+from lofty_abacus.store.member_keys import KnownKeys, drop_key_pieces, join_key_pieces, write_key_piece
 from lofty_abacus.store.tables import dimension, member
 
 BLANK_LABEL = "(blank)"
@@ -48,36 +49,30 @@ def add_members(connection: Connection, dimension_id: int, first: int, keys: Seq
     left = (member.c.dimension_id == dimension_id) & (member.c.code >= first)
     # Reading locks nothing; deleting a range locks its neighbour, too, which the posting's own connection may hold.
     if connection.execute(select(member.c.code).where(left).limit(1)).first() is not None:
+        drop_key_pieces(connection, dimension_id, first)
         connection.execute(member.delete().where(left))
     path = loading_folder(connection) / f"members-{secrets.token_hex(8)}"
     texts = pa.array(keys, pa.string())
     codes = pa.array(np.arange(first, first + len(keys), dtype=np.int64))
-    table = pa.table(
-        [pa.array(np.full(len(keys), dimension_id)), codes, texts, texts], names=["dimension", "code", "key", "label"]
-    )
+    table = pa.table([codes, texts], names=["code", "key"])
+    throughout: dict[str, int | str] = {"dimension_id": dimension_id, "label": "member_key"}
     try:
         pa_csv.write_csv(table, path, pa_csv.WriteOptions(include_header=False, delimiter="\t", quoting_style="needed"))
-        load_file(connection, "member", ("dimension_id", "code", "member_key", "label"), path, FIELDS)
+        load_file(connection, "member", ("code", "member_key"), path, FIELDS, throughout)
     finally:
         path.unlink(missing_ok=True)
+    write_key_piece(connection, dimension_id, first, texts)
 
 
 def settle_members(connection: Connection, dimension_id: int, count: int) -> None:
     """Let a dimension have its first `count` members, within the posting's own transaction."""
+    join_key_pieces(connection, dimension_id)
     connection.execute(dimension.update().where(dimension.c.id == dimension_id).values(member_count=count))
 
 
 def find_codes(connection: Connection, dimension_id: int, keys: Sequence[str]) -> dict[str, int]:
     """The codes of those keys that are members."""
-    found: dict[str, int] = {}
-    size = member_count(connection, dimension_id)
-    for at in range(0, len(keys), 5_000):
-        part = list(keys[at : at + 5_000])
-        query = select(member.c.member_key, member.c.code).where(
-            member.c.dimension_id == dimension_id, member.c.code < size, member.c.member_key.in_(part)
-        )
-        found.update({row[0]: row[1] for row in connection.execute(query)})
-    return found
+    return KnownKeys(connection, dimension_id, member_count(connection, dimension_id)).codes(keys)
 
 
 def set_labels(connection: Connection, dimension_id: int, labels: dict[int, str]) -> None:

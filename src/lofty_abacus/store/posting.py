@@ -312,7 +312,7 @@ class _Posting:
         """A dimension's members: read once, before this posting adds any, and kept up by it."""
         if name not in self._codes:
             number = self._numbers[name]
-            self._codes[name] = member_codes(self._connection, number, self._loading.look_up(number))
+            self._codes[name] = member_codes(self._connection, number, self._loading.asked)
         return self._codes[name]
 
     def _write_lines(self, number: int, file: PostedFile, done: int, total: int) -> _Added:

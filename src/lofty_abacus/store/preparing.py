@@ -20,7 +20,7 @@ from lofty_abacus.store.dimensions import chain_of, dimensions
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.line_columns import Kind, LineColumn, line_columns, make_line_column
 from lofty_abacus.store.scales import have_room, widen
-from lofty_abacus.store.tables import dimension, ledger, level_member, line_column, lookup_entry, member
+from lofty_abacus.store.tables import dimension, ledger, level_member, line_column, lookup_entry, member, member_key_piece
 
 _LOOKUP_ROLES = ("product", "customer", "rep", "region", "channel")
 _DESCRIBED = ("amount", "quantity", "cost")
@@ -165,7 +165,7 @@ def clear_leftovers(connection: Connection, ledger_id: int) -> bool:
     left = list(connection.execute(select(dimension.c.id).where(beyond).order_by(dimension.c.id.desc())).scalars())
     for number in left:
         # In this order no row is left without the one that it stands on.
-        for table in (level_member, lookup_entry, member):
+        for table in (level_member, lookup_entry, member_key_piece, member):
             connection.execute(table.delete().where(table.c.dimension_id == number))
         connection.execute(dimension.delete().where(dimension.c.id == number))
     named = {each.name for _, each in dimensions(connection, ledger_id) if each.of is None}

@@ -209,7 +209,20 @@ member = Table(
     Column("code", Integer, primary_key=True, autoincrement=False),
     Column("member_key", String(255)),
     Column("label", String(255), nullable=False),
-    UniqueConstraint("dimension_id", "member_key", name="member_by_key"),
+    **_OPTIONS,
+)
+
+#: Keys of members, those of some codes after another: hashes in ascending order (64 bits each), the places of their members
+#: behind the first of them (32 bits each), and [length, first, last] of the keys of each length.
+member_key_piece = Table(
+    "member_key_piece",
+    metadata,
+    Column("dimension_id", ForeignKey("dimension.id"), primary_key=True),
+    Column("first_code", Integer, primary_key=True, autoincrement=False),
+    Column("members", Integer, nullable=False),
+    Column("bounds", JSON, nullable=False),
+    Column("hashes", LONGBLOB, nullable=False),
+    Column("places", LONGBLOB, nullable=False),
     **_OPTIONS,
 )
 
