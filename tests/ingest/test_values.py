@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 
 from lofty_abacus.core.money import decimal_text
 from lofty_abacus.ingest.dates import DateFormat, date_formats, read_date
-from lofty_abacus.ingest.numbers import DecimalMark, decimal_marks, read_number
+from lofty_abacus.ingest.numbers import DecimalMark, _written_figure, decimal_marks, read_figure, read_number
+from lofty_abacus.ingest.setting_aside import may_say_total, says_total
 
 
 @pytest.mark.parametrize(
@@ -79,3 +80,22 @@ def test_written_numbers_are_read_back_exactly(minor: int, scale: int) -> None:
     found = read_number(text, "point")
     assert found is not None
     assert found[0] * 10**scale == minor * 10 ** found[1]
+
+
+@given(text=st.text("-+0123459.,' \u2212()", max_size=9), mark=st.sampled_from(["point", "comma"]))
+def test_the_usual_way_of_writing_is_read_like_any_other(text: str, mark: DecimalMark) -> None:
+    assert read_figure(text, mark) == _written_figure(text.strip(), mark)
+
+
+@given(
+    texts=st.lists(
+        st.one_of(
+            st.sampled_from(["Total", " grand total Q1", "SUMME\n", "Sub-total", "totals", "sum of", "\n total", "x\ntotal\ny"]),
+            st.text("totalsum \n\r\u2028é", max_size=9),
+        ),
+        max_size=6,
+    )
+)
+def test_no_totals_row_is_passed_over_when_all_texts_are_looked_at_together(texts: list[str]) -> None:
+    if any(map(says_total, texts)):
+        assert may_say_total("\n".join(texts))

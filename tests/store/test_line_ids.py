@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from sqlalchemy import Connection
 
 from lofty_abacus.actions.ports import Office
+from lofty_abacus.ingest import table
 from lofty_abacus.ingest.table import TextColumn
 from lofty_abacus.store import line_ids
 from lofty_abacus.store.books import MariaDbBooks
@@ -82,7 +83,7 @@ def _posted(office: Office, held: Sequence[_Batch]) -> Iterator[tuple[Connection
                         )
                     texts = sorted(set(piece))
                     codes = np.array([texts.index(text) for text in piece], np.uint32)
-                    kept = ids_on_lines(number, np.arange(line, line + len(piece)), TextColumn("id", texts, codes))
+                    kept = ids_on_lines(number, np.arange(line, line + len(piece)), TextColumn("id", texts, codes, clean=True))
                     assert (kept is None) == (not any(piece))
                     if kept is not None:
                         write_piece(connection, kept)
@@ -108,7 +109,8 @@ def test_ids_that_count_are_found_as_by_their_texts(
 ) -> None:
     with pytest.MonkeyPatch.context() as patch:
         if clashing:
-            patch.setattr(line_ids, "hashed", lambda texts: np.array([len(each) % 2 for each in texts], np.uint64))
+            for each in (line_ids, table):
+                patch.setattr(each, "hashed", lambda texts: np.array([len(each) % 2 for each in texts], np.uint64))
         with _posted(office, held) as (connection, numbers):
             rows = [CountingId(*row) for row in connection.exec_driver_sql(_COUNTING)]
             wanted = {text for piece in asked for text in piece if text}
@@ -129,10 +131,10 @@ def test_ids_that_count_are_found_as_by_their_texts(
 def test_what_lies_where_nothing_is_posted_is_not_even_hashed(office: Office, monkeypatch: pytest.MonkeyPatch) -> None:
     with _posted(office, [_Batch([["L-10", "L-19"], ["L-20", "L-29"]], set(), True)]) as (connection, _):
         asked: list[str] = []
-        known = line_ids.hashed
-        monkeypatch.setattr(line_ids, "hashed", lambda texts: (asked.extend(texts), known(texts))[1])
+        known = table.hashed
+        monkeypatch.setattr(table, "hashed", lambda texts: (asked.extend(texts), known(texts))[1])
         assert list(posted_ids(connection, LEDGER, lambda: map(column_of, [["L-30", "L-39"], ["K-99"], [], [""]]))) == []
         assert asked == []
         found = list(posted_ids(connection, LEDGER, lambda: [column_of(["L-15", "", "L-20"])]))
         assert [(each.text, each.line) for each in found] == [("L-20", 2)]
-        assert sorted(asked) == ["L-15", "L-20"]
+        assert sorted(asked) == ["", "L-15", "L-20"]

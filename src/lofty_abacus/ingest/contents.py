@@ -10,7 +10,7 @@ from lofty_abacus.ingest.dates import PERIOD_FORMATS, DateFormat, date_formats, 
 from lofty_abacus.ingest.headings import VALID_WORDS, score
 from lofty_abacus.ingest.mapping import plain_name
 from lofty_abacus.ingest.numbers import DecimalMark, decimal_marks, read_number
-from lofty_abacus.ingest.setting_aside import says_total
+from lofty_abacus.ingest.setting_aside import may_say_total, says_total
 from lofty_abacus.ingest.table import TextColumn
 
 MOST_TEXTS_READ = 20_000
@@ -52,7 +52,10 @@ def values_of(column: TextColumn) -> list[str]:
     """The column's texts without those of totals rows and repeated headings, which are no values of it."""
     if column not in _values_found:
         texts = column.texts[:MOST_TEXTS_READ]
-        _values_found[column] = [text for text in texts if text.strip() != column.header and not says_total(text)]
+        together = "\n".join(texts)
+        if column.header in together or may_say_total(together):
+            texts = [text for text in texts if text.strip() != column.header and not says_total(text)]
+        _values_found[column] = texts
     return _values_found[column]
 
 

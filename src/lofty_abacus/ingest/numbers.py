@@ -42,6 +42,11 @@ _GROUPED = {
     )
     for mark, own, other in (("point", ".", ","), ("comma", ",", "."))
 }
+_SIGNS = (("point", re.escape("."), ","), ("comma", ",", re.escape(".")))
+#: The most usual way of writing, which nothing else can mean: few digits, in one row, and decimals behind the mark.
+_PLAIN = {mark: re.compile(rf"(-?)([0-9]{{1,9}})(?:{own}([0-9]{{0,6}}))?") for mark, own, _ in _SIGNS}
+#: Digits by the other mark that are no group of three: no number.
+_OTHERWISE = {mark: re.compile(rf"-?[0-9]+{other}(?:[0-9]{{1,2}}|[0-9]{{4,}})?") for mark, _, other in _SIGNS}
 
 
 @dataclass(frozen=True)
@@ -62,7 +67,18 @@ def read_figure(text: str, mark: DecimalMark) -> Figure | None:
 
     At most one sign, brackets for one, and one currency; digits are grouped by three, with one separator.
     """
-    bare = text.strip().replace("\u2212", "-")
+    bare = text.strip()
+    plain = _PLAIN[mark].fullmatch(bare)
+    if plain is None:
+        return None if _OTHERWISE[mark].fullmatch(bare) else _written_figure(bare, mark)
+    sign, whole, rest = plain.groups("")
+    rest = rest.rstrip("0")
+    return Figure(int(f"{sign}{whole}{rest}"), len(rest))
+
+
+def _written_figure(text: str, mark: DecimalMark) -> Figure | None:
+    """As `read_figure`, for any way of writing."""
+    bare = text.replace("\u2212", "-")
     if len(bare) > LONGEST:
         return None
     found = _WRITTEN.fullmatch(bare)

@@ -249,10 +249,11 @@ def _line_columns(table: TextTable, around: Around) -> tuple[ColumnUse, ...]:
     )
     for points, at, role in pairs:
         header = table.columns[at].header
-        is_number = facts[header][0]
-        fits = _fits(table.columns[at], role, is_number=is_number)
         elsewhere = role == "date" and "date_year" in roles.values()
-        if points < 0 and fits and not elsewhere and header not in roles and role not in roles.values():
+        if points == 0 or elsewhere or header in roles or role in roles.values():
+            continue
+        # The content is looked at last: that takes longer than all headings.
+        if _fits(table.columns[at], role, is_number=facts[header][0]):
             roles[header] = role
     for column in table.columns:
         # A discount with percent signs is a rate.

@@ -28,7 +28,7 @@ class Repeats:
         if not self._looks:
             return np.zeros(len(column.codes), bool)
         texts = column.stripped
-        hashes = _hashes(texts)[column.codes]
+        hashes = column.hashes.view(np.int64)[column.codes]
         filled = ~column.blank
         if self._gathers:
             self._hashes.append(hashes[filled])

@@ -10,14 +10,19 @@ from numpy.typing import NDArray
 from lofty_abacus.ingest.problems import Problem
 from lofty_abacus.ingest.table import TextTable
 
-_TOTAL = re.compile(
-    r"((grand|sub)[- ]?)?total\b.*|sum|summe|gesamt(summe)?|zwischensumme|total g[eé]n[eé]ral|suma|totale?|totaal", re.IGNORECASE
-)
+_WORDS = r"((grand|sub)[- ]?)?total\b.*|sum|summe|gesamt(summe)?|zwischensumme|total g[eé]n[eé]ral|suma|totale?|totaal"
+_TOTAL = re.compile(_WORDS, re.IGNORECASE)
+_TOTAL_IN_LINES = re.compile(rf"^\s*(?:{_WORDS})\s*$", re.IGNORECASE | re.MULTILINE)
 
 
 def says_total(text: str) -> bool:
     """Whether a field is the word that a totals row has."""
     return _TOTAL.fullmatch(text.strip()) is not None
+
+
+def may_say_total(texts: str) -> bool:
+    """Whether any of some texts, joined by line ends, may say so: where this is False, none does."""
+    return _TOTAL_IN_LINES.search(texts) is not None
 
 
 def set_aside(table: TextTable, undated: NDArray[np.bool_]) -> tuple[TextTable, list[Problem]]:

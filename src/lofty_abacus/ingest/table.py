@@ -15,6 +15,7 @@ from propcache.api import cached_property
 from lofty_abacus.ingest.dates import DATE_FORMATS, read_date
 from lofty_abacus.ingest.numbers import read_number
 from lofty_abacus.ingest.problems import Problem, UnreadableFileError
+from lofty_abacus.ingest.text_hashes import hashed
 
 MOST_COLUMNS = 250
 #: Rows among which the heading is looked for.
@@ -54,6 +55,11 @@ class TextColumn:
         return self._given if self.clean and isinstance(self._given, pa.Array) else pa.array(self.stripped, pa.string())
 
     @cached_property
+    def hashes(self) -> NDArray[np.uint64]:
+        """The hash of each text without white space around it: u64[texts]."""
+        return hashed(self.stripped)
+
+    @cached_property
     def blank(self) -> NDArray[np.bool_]:
         """Which records have no text: bool[n]."""
         if not len(self.codes):
@@ -75,10 +81,12 @@ class TextColumn:
         return self.texts[int(self.codes[at])]
 
     def with_codes(self, codes: NDArray[np.uint32]) -> TextColumn:
-        """The same texts for other records. What was read into Python stays read."""
+        """The same texts for other records. What was read into Python, and hashed, stays so."""
         column = TextColumn(self.header, self._given, codes, clean=self.clean)
         if "texts" in vars(self):
             column.texts = self.texts
+        if "hashes" in vars(self):
+            column.hashes = self.hashes
         return column
 
     def taken(self, kept: NDArray[np.int64]) -> TextColumn:

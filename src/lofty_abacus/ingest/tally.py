@@ -108,11 +108,28 @@ class OwnTally:
         return side if few and few * FEW_OF <= self.before + self.after else 0
 
 
+@dataclass(frozen=True)
+class Words:
+    """Amounts in words of 24 bits, as doubles: those words (by number, the lowest is 0) that are not 0 throughout.
+
+    A double holds their sums exactly for more lines than any piece has.
+    """
+
+    scale: int
+    each: Sequence[tuple[int, NDArray[np.float64]]]
+
+    @classmethod
+    def of(cls, numbers: Numbers) -> Words:
+        """The words of some amounts."""
+        minor = numbers.minor
+        words = enumerate((minor & _WORD, minor >> 24 & _WORD, minor >> 48))
+        return cls(numbers.scale, [(number, word.astype(np.float64)) for number, word in words if word.any()])
+
+
 class Sums(Generic[_Key]):
     """Lines and exact totals by key (a day, a member), added up as columns and made into numbers when they are asked for.
 
-    Sums are kept in words of 24 bits, which a double holds exactly for more lines than any piece has, and 64 bits for more pieces
-    than any file; per scale, since pieces of a file may differ in it.
+    Sums of words are kept in 64 bits, for more pieces than any file has; per scale, since pieces of a file may differ in it.
     """
 
     def __init__(self) -> None:
@@ -123,23 +140,23 @@ class Sums(Generic[_Key]):
     def __len__(self) -> int:
         return len(self._places)
 
-    def add(self, keys: Sequence[_Key], codes: NDArray[np.int64], amount: Numbers) -> None:
+    def add(self, keys: Sequence[_Key], codes: NDArray[np.int64], amounts: Words) -> None:
         """Lines whose keys are keys[codes]: codes int64[n], from 0."""
-        occurring = np.flatnonzero(np.bincount(codes, minlength=len(keys)))
+        lines = np.bincount(codes, minlength=len(keys))
+        occurring = np.flatnonzero(lines)
         places, mine = self._places, [keys[code] for code in occurring.tolist()]
         for key in mine:
             if key not in places:
                 places[key] = len(places)
-        place_of = np.zeros(len(keys), np.int64)
-        place_of[occurring] = np.fromiter(map(places.__getitem__, mine), np.int64, len(mine))
-        at = place_of[codes]
+        at = np.fromiter(map(places.__getitem__, mine), np.int64, len(mine))
         size = len(places)
-        self._lines = _longer(self._lines, size) + np.bincount(at, minlength=size)
-        words = _longer(self._words.get(amount.scale, np.zeros((3, 0), np.int64)), size)
-        for number, word in enumerate((amount.minor & _WORD, amount.minor >> 24 & _WORD, amount.minor >> 48)):
-            if word.any():
-                words[number] += np.bincount(at, weights=word, minlength=size).astype(np.int64)
-        self._words[amount.scale] = words
+        # Each key stands in a place of its own: adding where they stand is exact.
+        self._lines = _longer(self._lines, size)
+        self._lines[at] += lines[occurring]
+        words = _longer(self._words.get(amounts.scale, np.zeros((3, 0), np.int64)), size)
+        for number, word in amounts.each:
+            words[number, at] += np.bincount(codes, weights=word, minlength=len(keys))[occurring].astype(np.int64)
+        self._words[amounts.scale] = words
 
     def by_key(self) -> dict[_Key, OfMember]:
         """Every key's lines and amount."""
@@ -261,12 +278,13 @@ class Tally:
             of = self.foreign.setdefault(each.currency, OfMember())
             of.lines += each.lines
             of.nano += each.amount[0] * 10 ** (MAX_SCALE - each.amount[1])
+        amounts = Words.of(staged.amount)
         if len(staged):
             first, last = int(staged.day.min()), int(staged.day.max())
-            self._days.add(range(first, last + 1), staged.day.astype(np.int64) - first, staged.amount)
+            self._days.add(range(first, last + 1), staged.day.astype(np.int64) - first, amounts)
         for name, (role, column) in staged.dimensions.items():
             if role != "order":
-                self._add_members(name, column, staged.amount)
+                self._add_members(name, column, amounts)
         self._add_returns(staged, nano)
         self.figures["amount"].add(staged.amount)
         if staged.quantity is not None:
@@ -291,11 +309,11 @@ class Tally:
         """An amount at the file's scale."""
         return decimal_text(nano // 10 ** (MAX_SCALE - self.amount_scale), self.amount_scale)
 
-    def _add_members(self, name: str, column: TextColumn, amount: Numbers) -> None:
+    def _add_members(self, name: str, column: TextColumn, amounts: Words) -> None:
         known = self._members.setdefault(name, Sums())
         if known is None:
             return
-        known.add(column.texts, column.codes.astype(np.int64), amount)
+        known.add(column.texts, column.codes.astype(np.int64), amounts)
         if len(known) > MOST_MEMBERS:
             self._members[name] = None
 

@@ -126,6 +126,9 @@ def _decimals(numbers: Numbers | None, scale: int, lines: StagedLines) -> pa.Arr
         text = decimal_text(int(numbers.minor[at]), numbers.scale)
         raise RefusedError(f"{lines.file}, row {lines.rows[at]}: {text} is too large for {scale} decimals. Nothing was posted.")
     minor = numbers.minor * factor
+    if not scale:
+        # Whole numbers are written in less than half of the time.
+        return pa.array(minor, mask=numbers.missing)
     words = np.column_stack([minor, minor >> 63])
     valid = None
     if numbers.missing.any():

@@ -16,9 +16,9 @@ from numpy.typing import NDArray
 from sqlalchemy import Connection, bindparam, select, text
 
 from lofty_abacus.ingest.table import TextColumn
+from lofty_abacus.ingest.text_hashes import hashed
 from lofty_abacus.store.line_tables import line_table
 from lofty_abacus.store.tables import batch, line_id_piece
-from lofty_abacus.store.text_hashes import hashed
 
 #: Lines that are read back at a time.
 READ_AT_ONCE = 5_000
@@ -76,7 +76,7 @@ def ids_on_lines(batch_id: int, lines: NDArray[np.int64], ids: TextColumn) -> Id
     filled, ends = ~ids.blank, _ends(ids)
     if ends is None or not filled.any():
         return None
-    hashes, lines = hashed(ids.texts)[ids.codes[filled]], lines[filled]
+    hashes, lines = ids.hashes[ids.codes[filled]], lines[filled]
     order = np.argsort(hashes, kind="stable")
     first = int(lines.min())
     return IdPiece(
@@ -101,7 +101,7 @@ def posted_ids(connection: Connection, ledger_id: int, pieces: Pieces) -> Iterat
     for column in pieces():
         own = _ends(column)
         if own is not None and any(first <= own[1] and own[0] <= last for *_, first, last in posted):
-            hashes.append(np.unique(hashed([text for text in column.stripped if text])))
+            hashes.append(np.unique(column.hashes[[text != "" for text in column.stripped]]))
             bounds.append(own)
     if not hashes:
         return

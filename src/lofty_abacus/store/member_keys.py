@@ -18,8 +18,8 @@ from numpy.typing import NDArray
 from sqlalchemy import Connection, select
 
 from lofty_abacus.core.lines import BLANK
+from lofty_abacus.ingest.text_hashes import hashed
 from lofty_abacus.store.tables import member, member_key_piece
-from lofty_abacus.store.text_hashes import hashed
 
 #: Members whose keys are joined to one piece at most.
 MOST_JOINED = 50_000
