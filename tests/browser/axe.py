@@ -19,11 +19,14 @@ addEventListener("DOMContentLoaded", () => {
 });
 """
 SCREENS = ((1024, 768), (1280, 800), (1920, 1080))
+USUAL = 1280
 _RUN = """
-const done = arguments[arguments.length - 1];
+const [onlyColours, onlyOpened, done] = arguments;
+const shown = (each) => each.getClientRects().length && getComputedStyle(each).visibility !== "hidden";
+const opened = onlyOpened ? [...document.querySelectorAll(".el-popover, [role=dialog]")].filter(shown) : [];
 const tags = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22a", "wcag22aa"];
-const which = arguments[0] ? ["color-contrast"] : {type: "tag", values: tags};
-axe.run(document, {runOnly: which}).then(
+const which = onlyColours ? ["color-contrast"] : {type: "tag", values: tags};
+axe.run(opened.length ? {include: opened} : document, {runOnly: which}).then(
   (found) => done(found.violations.map((each) => [each.id, each.help, each.nodes.map((node) => node.html.slice(0, 160))])),
   (error) => done([["error", String(error), []]]),
 );
@@ -43,16 +46,19 @@ requestAnimationFrame(() => requestAnimationFrame(look));
 """
 
 
-def violations(page: Chrome, only_colours: bool = False) -> list[Any]:
-    """What axe-core finds, once nothing moves or fades any more; or only what it says of colours."""
+def violations(page: Chrome, only_colours: bool = False, only_opened: bool = False) -> list[Any]:
+    """What axe-core finds, once nothing moves or fades any more; or only what it says of colours, or of what is open over a page."""
     page.execute_async_script(_STILL)
     page.execute_script(f"if (!window.axe) {{ {AXE.read_text()} }}")
-    found: list[Any] = page.execute_async_script(_RUN, only_colours)
+    found: list[Any] = page.execute_async_script(_RUN, only_colours, only_opened)
     return found
 
 
-def seen_by_all(page: Chrome) -> dict[str, list[Any]]:
-    """What axe-core finds in the light and the dark, on a small, a usual and a large screen."""
+def seen_by_all(page: Chrome, first: bool) -> dict[str, list[Any]]:
+    """What axe-core finds in the light and the dark, on a small, a usual and a large screen.
+
+    first: whether this is the first look at an address. Afterwards all of it is looked at once, and otherwise what is open over it.
+    """
     found: dict[str, list[Any]] = {}
     for theme in ("dark", "light"):
         page.execute_script("document.documentElement.classList.toggle('dark', arguments[0])", theme == "dark")
@@ -60,7 +66,7 @@ def seen_by_all(page: Chrome) -> dict[str, list[Any]]:
             screen = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
             page.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", screen)
             # The dark has other colours, and nothing else.
-            for each in violations(page, theme == "dark"):
+            for each in violations(page, theme == "dark", not first and (theme, width) != ("light", USUAL)):
                 found.setdefault(f"{theme} {width}", []).append(each)
     page.execute_cdp_cmd("Emulation.clearDeviceMetricsOverride", {})
     return found
@@ -81,12 +87,15 @@ class Stops:
     def __init__(self, page: Chrome) -> None:
         self.page = page
         self.found: dict[str, dict[str, list[Any]]] = {}
+        self._addresses: set[str] = set()
 
     def then(self, name: str, *steps: Callable[[], object]) -> None:
         """Go on to a place, and look at it in every way."""
         for step in steps:
             step()
-        self.found[name] = seen_by_all(self.page)
+        address = self.page.current_url
+        self.found[name] = seen_by_all(self.page, address not in self._addresses)
+        self._addresses.add(address)
 
     def told(self) -> list[str]:
         """What was found, a line each. What a frame refuses is nobody's but ours."""
