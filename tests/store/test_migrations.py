@@ -73,6 +73,8 @@ def test_a_ledger_of_the_first_tables_is_carried_over(server: mariadb.RunningSer
         members = connection.exec_driver_sql("SELECT dimension_id, code, member_key FROM member WHERE member_key <> ''").all()
         for dimension, code, key in members:
             assert find_codes(connection, dimension, [key, "nobody"]) == {key: code}
+        made = str(connection.exec_driver_sql("SHOW CREATE TABLE line_1").first())
+    assert "AUTO_INCREMENT" not in made and "PRIMARY KEY (`id`)" in made
     assert rows == [(1, 2, 1, 0), (3, 3, 0, 0), (None, None, 0, 0)]
     assert members and not {"by_ref", "member_by_key"} & {each["Key_name"] for each in keys}
     # What was posted before there were hashes is known by them now: K2 counts, K3 was withdrawn.

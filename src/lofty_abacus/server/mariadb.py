@@ -293,8 +293,6 @@ def _launch(folder: Path, port: int, password: str, place: Path, redo_megabytes:
         f"--innodb-buffer-pool-size={_pool_megabytes()}M",
         f"--innodb-log-file-size={redo_megabytes}M",
         "--max-allowed-packet=64M",
-        # Two connections load lines into one table side by side; their ids are told, not given out by MariaDB.
-        "--innodb-autoinc-lock-mode=2",
         *_as_user(),
     ]
     with (folder / "mariadb.out").open("ab") as out:

@@ -42,7 +42,8 @@ def make_line_table(connection: Connection, ledger_id: int, amount_scale: int, q
     connection.execute(
         text(
             f"CREATE TABLE IF NOT EXISTS {line_table(ledger_id)} ("
-            " id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,"
+            # Ids are told: counting them up, two connections that load at once would wait for each other at every line.
+            " id BIGINT UNSIGNED NOT NULL PRIMARY KEY,"
             " batch_id INT NOT NULL,"
             " file_row INT UNSIGNED NOT NULL COMMENT 'row in the file; the heading is row 1',"
             " day DATE NOT NULL,"
