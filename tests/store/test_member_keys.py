@@ -84,7 +84,7 @@ def test_pieces_that_are_joined_while_somebody_looks_keys_up_lose_none(
         known = KnownKeys(connection, number, member_count(connection, number))
         assert known.codes(["K05", "K99"]) == {"K05": 6}
         monkeypatch.setattr(member_keys, "MOST_JOINED", 1000)
-        join_key_pieces(connection, number)
+        join_key_pieces(connection, number, 41)
         pieces = connection.exec_driver_sql(
             f"SELECT first_code, members FROM member_key_piece WHERE dimension_id = {number}"
         ).all()
@@ -106,6 +106,10 @@ def test_what_a_posting_that_never_ended_left_is_no_member(office: Office, ledge
     with dimension(office, ledger) as (connection, number):
         add(connection, number, ["A1", "A2"])
         add_members(connection, number, 3, ["A3", "A4"])
+        # A posting that brings no new member of it leaves that where it is.
+        settle_members(connection, number, 3)
+        kept = connection.exec_driver_sql(f"SELECT first_code, members FROM member_key_piece WHERE dimension_id = {number}")
+        assert kept.all() == [(1, 2), (3, 2)]
         assert find_codes(connection, number, ["A1", "A2", "A3", "A4"]) == {"A1": 1, "A2": 2}
         assert add(connection, number, ["A4", "A5", "A3"]) == ["A4", "A5", "A3"]
         assert find_codes(connection, number, ["A5", "A3", "A4"]) == {"A4": 3, "A5": 4, "A3": 5}

@@ -84,9 +84,7 @@ class KnownKeys:
         while not self._has_read(by_length):
             # Pieces were joined meanwhile: where they stand is to be read again.
             self._unread, self._levels = None, []
-        mine = (
-            np.unique(hashed([key for alike in by_length.values() for key in alike])) if self._levels else np.empty(0, np.uint64)
-        )
+        mine = np.unique(hashed(list(asked))) if self._levels else np.empty(0, np.uint64)
         found: dict[str, int] = {"": BLANK} if "" in asked else {}
         codes = [each.codes_with(mine) for each in self._levels]
         near = np.unique(np.concatenate(codes)) if codes else np.empty(0, np.uint32)
@@ -109,10 +107,8 @@ class KnownKeys:
         hashes, codes = [], []
         for at in range(0, len(met), PIECES_ASKED):
             some = met[at : at + PIECES_ASKED]
-            query = select(piece.first_code, piece.hashes, piece.places)
-            rows = self._connection.execute(
-                query.where(piece.dimension_id == self._dimension_id, piece.first_code.in_(some))
-            ).all()
+            query = select(piece.first_code, piece.hashes, piece.places).where(own, piece.first_code.in_(some))
+            rows = self._connection.execute(query).all()
             if len(rows) < len(some):
                 return False
             hashes += [np.frombuffer(row.hashes, "<u8").astype(np.uint64) for row in rows]
@@ -139,17 +135,7 @@ class KnownKeys:
 
 def write_key_piece(connection: Connection, dimension_id: int, first: int, keys: pa.Array) -> None:
     """Keep the keys of members from a code on. keys: strings, each different, none of them blank."""
-    hashes = hashed(keys.to_pylist())
-    order = np.argsort(hashes, kind="stable")
-    values = {
-        "dimension_id": dimension_id,
-        "first_code": first,
-        "members": len(keys),
-        "bounds": _bounds(keys),
-        "hashes": hashes[order].astype("<u8").tobytes(),
-        "places": order.astype("<u4").tobytes(),
-    }
-    connection.execute(member_key_piece.insert().values(**values))
+    _keep(connection, dimension_id, first, _bounds(keys), hashed(keys.to_pylist()), np.arange(len(keys), dtype=np.uint32))
 
 
 def drop_key_pieces(connection: Connection, dimension_id: int, first: int) -> None:
@@ -158,16 +144,20 @@ def drop_key_pieces(connection: Connection, dimension_id: int, first: int) -> No
     connection.execute(member_key_piece.delete().where(piece.dimension_id == dimension_id, piece.first_code >= first))
 
 
-def join_key_pieces(connection: Connection, dimension_id: int) -> None:
-    """Join the last pieces to one where they are small: a piece is joined to what comes after it unless it is twice as large."""
+def join_key_pieces(connection: Connection, dimension_id: int, count: int) -> None:
+    """Join the last pieces of the first `count` members to one where they are small.
+
+    A piece is joined to what comes after it unless it is twice as large.
+    """
     piece = member_key_piece.c
-    own = piece.dimension_id == dimension_id
+    # What a posting that never ended left beyond is no part of them.
+    own = (piece.dimension_id == dimension_id) & (piece.first_code < count)
     sizes = connection.execute(select(piece.first_code, piece.members).where(own).order_by(piece.first_code.desc())).all()
-    joined = first = count = 0
+    joined = first = size = 0
     for start, members in sizes:
-        if joined and (members > 2 * count or count + members > MOST_JOINED):
+        if joined and (members > 2 * size or size + members > MOST_JOINED):
             break
-        joined, first, count = joined + 1, start, count + members
+        joined, first, size = joined + 1, start, size + members
     if joined < 2:
         return
     rows = connection.execute(
@@ -175,19 +165,32 @@ def join_key_pieces(connection: Connection, dimension_id: int) -> None:
     ).all()
     hashes = np.concatenate([np.frombuffer(row.hashes, "<u8") for row in rows])
     places = np.concatenate([np.frombuffer(row.places, "<u4") + np.uint32(row.first_code - first) for row in rows])
-    order = np.argsort(hashes, kind="stable")
     bounds: dict[int, tuple[str, str]] = {}
     for length, least, most in (bound for row in rows for bound in row.bounds):
         known = bounds.get(length, (least, most))
         bounds[length] = min(known[0], least), max(known[1], most)
     drop_key_pieces(connection, dimension_id, first)
+    together: list[list[int | str]] = [[length, *ends] for length, ends in sorted(bounds.items())]
+    _keep(connection, dimension_id, first, together, hashes, places)
+
+
+def _keep(
+    connection: Connection,
+    dimension_id: int,
+    first: int,
+    bounds: list[list[int | str]],
+    hashes: NDArray[np.uint64],
+    places: NDArray[np.uint32],
+) -> None:
+    """Write a piece. hashes: u64[n], in any order; places: u32[n], where their members stand behind the first."""
+    order = np.argsort(hashes, kind="stable")
     values = {
         "dimension_id": dimension_id,
         "first_code": first,
-        "members": count,
-        "bounds": [[length, *ends] for length, ends in sorted(bounds.items())],
-        "hashes": hashes[order].tobytes(),
-        "places": places[order].tobytes(),
+        "members": len(hashes),
+        "bounds": bounds,
+        "hashes": hashes[order].astype("<u8").tobytes(),
+        "places": places[order].astype("<u4").tobytes(),
     }
     connection.execute(member_key_piece.insert().values(**values))
 

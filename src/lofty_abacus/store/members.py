@@ -66,7 +66,7 @@ def add_members(connection: Connection, dimension_id: int, first: int, keys: Seq
 
 def settle_members(connection: Connection, dimension_id: int, count: int) -> None:
     """Let a dimension have its first `count` members, within the posting's own transaction."""
-    join_key_pieces(connection, dimension_id)
+    join_key_pieces(connection, dimension_id, count)
     connection.execute(dimension.update().where(dimension.c.id == dimension_id).values(member_count=count))
 
 
