@@ -81,10 +81,10 @@ function look({ row }: { row: BatchRecord }): string {
       <ElTableColumn v-slot="{ row }" label="Left out" width="80" align="right">
         {{ row.left_out || "" }}
       </ElTableColumn>
-      <ElTableColumn v-slot="{ row }" label="Posted" width="105">
+      <ElTableColumn v-slot="{ row }" label="Posted" width="110">
         <span :title="row.posted_at">{{ dayText(row.posted_at.slice(0, 10)) }}</span>
+        <small class="by">{{ row.posted_by }}</small>
       </ElTableColumn>
-      <ElTableColumn prop="posted_by" label="By" width="95" show-overflow-tooltip />
       <ElTableColumn label="Content" width="90">
         <template #header
           ><span title="The first characters of the file's fingerprint: equal ones are the same file"
@@ -95,7 +95,7 @@ function look({ row }: { row: BatchRecord }): string {
           ><code :title="row.file_hash">{{ row.file_hash.slice(0, 8) }}</code></template
         >
       </ElTableColumn>
-      <ElTableColumn v-slot="{ row }" label="Change" width="150">
+      <ElTableColumn v-slot="{ row }" label="Change" width="150" fixed="right">
         <ElButton
           v-if="!row.active"
           link
@@ -149,7 +149,8 @@ function look({ row }: { row: BatchRecord }): string {
 </template>
 
 <style scoped>
-.reason {
+.reason,
+.by {
   display: block;
   color: var(--quiet);
 }
