@@ -24,6 +24,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from decimal import Decimal
+from http import HTTPStatus
 from pathlib import Path
 from threading import Lock, Thread
 from typing import Any
@@ -36,6 +37,8 @@ LINES_A_FILE = 500
 #: Rows that a page asks to be filled at first.
 FIRST_ROWS = 60
 START_SECONDS = 180
+#: Within what time the lines of a hundred million are read for the first answer.
+READ_SECONDS = 1800
 #: All days on which a line may lie: what lies beyond coverage is the same in every version.
 EVER = {"kind": "dates", "first": "2022-01-01", "last": "2029-12-31"}
 
@@ -66,7 +69,8 @@ def report(home: Path, seconds: float, ledger: str = LEDGER_NAME) -> str:
     """The table of a crowd that works for some seconds on a ledger of an application of its own."""
     told = _Told()
     with served(home) as address:
-        call(address, "/api/answers", {"ledger": ledger, "statement": {"measures": [{"measure": "net_sales"}]}})
+        first = {"ledger": ledger, "statement": {"measures": [{"measure": "net_sales"}]}}
+        until_read(lambda: call(address, "/api/answers", first))
         until = time.monotonic() + seconds
         crowd = [Thread(target=_read, args=(address, ledger, told, until, number)) for number in range(READERS)]
         crowd += [Thread(target=_post, args=(address, ledger, told, until, number)) for number in range(POSTERS)]
@@ -181,6 +185,19 @@ def _timed(told: _Told, what: str, work: Callable[[], Any]) -> Any:
 def call(address: str, path: str, body: object | None = None) -> Any:
     """What the API answers to a body, or to none."""
     return json.loads(content_of(address, path, body))
+
+
+def until_read(ask: Callable[[], object]) -> None:
+    """Ask until the lines that were imported are read: who asks before is told to ask again."""
+    until = time.monotonic() + READ_SECONDS
+    while True:
+        try:
+            ask()
+        except urllib.error.HTTPError as error:
+            if error.code != HTTPStatus.SERVICE_UNAVAILABLE or time.monotonic() > until:
+                raise
+        else:
+            return
 
 
 def content_of(address: str, path: str, body: object | None = None) -> bytes:

@@ -20,7 +20,6 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import partial
-from http import HTTPStatus
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
@@ -31,7 +30,7 @@ import pyarrow.compute as pc
 import pyarrow.csv as pa_csv
 from numpy.typing import NDArray
 
-from bench.crowd_table import ROOT, call, done, drop, served
+from bench.crowd_table import ROOT, call, done, drop, served, until_read
 from bench.intake_table import load_bare, wait_until_idle
 from bench.kernels_table import NET, cold, five_windows
 from bench.page_table import measured
@@ -48,8 +47,6 @@ FIRST_DAY, DAYS = date(2024, 1, 1), 1021
 #: Lines of a file: a large ledger is imported month by month.
 LINES_A_FILE = 3_000_000
 POSTED, POSTINGS = 10_000, 5
-#: Within what time the lines of a hundred million are read for the first answer.
-READ_SECONDS = 1800
 QUESTION = {
     "ledger": LEDGER,
     "statement": {
@@ -110,7 +107,7 @@ def report(home: Path, count: int) -> str:
     with served(home) as address:
         process = _process_of(home)
         start = time.perf_counter()
-        _until_read(address)
+        until_read(lambda: _ask(address))
         row("the first answer: lines that were imported before it are read and sorted", _ms(time.perf_counter() - start))
         row("memory of the application after it, without what is mapped", f"{_memory(process):,.0f} MB", "<= 6,000 MB")
         asked = [_timed(partial(_ask, address, day)) for day in range(8)]
@@ -288,19 +285,6 @@ def _ask(address: str, back: int = 0) -> int:
         statement["as_of"] = {"kind": "pinned", "day": day.isoformat()}
     found = call(address, "/api/answers", {**QUESTION, "statement": statement})
     return int(found["version"])
-
-
-def _until_read(address: str) -> None:
-    """Ask until the lines that were imported are read: who asks before is told to ask again."""
-    until = time.monotonic() + READ_SECONDS
-    while True:
-        try:
-            _ask(address)
-        except urllib.error.HTTPError as error:
-            if error.code != HTTPStatus.SERVICE_UNAVAILABLE or time.monotonic() > until:
-                raise
-        else:
-            return
 
 
 def _current(address: str) -> int:
