@@ -66,8 +66,9 @@ def add_members(connection: Connection, dimension_id: int, first: int, keys: Seq
 
 def settle_members(connection: Connection, dimension_id: int, count: int) -> None:
     """Let a dimension have its first `count` members, within the posting's own transaction."""
-    join_key_pieces(connection, dimension_id, count)
-    connection.execute(dimension.update().where(dimension.c.id == dimension_id).values(member_count=count))
+    more = (dimension.c.id == dimension_id) & (dimension.c.member_count != count)
+    if connection.execute(dimension.update().where(more).values(member_count=count)).rowcount:
+        join_key_pieces(connection, dimension_id, count)
 
 
 def find_codes(connection: Connection, dimension_id: int, keys: Sequence[str]) -> dict[str, int]:
