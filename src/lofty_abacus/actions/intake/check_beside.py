@@ -76,7 +76,9 @@ class CheckBeside:
         """
         lines = nano = 0
         for piece in self._presumed[file].pieces(self._handovers[file]):
-            if self._checking.done() and not self.hear():
+            # There is no room for decimals that nobody expected: the check, which meets them as well, is waited for.
+            unexpected = _has_more_decimals(piece, self._presumed[file].tally)
+            if (unexpected or self._checking.done()) and not self.hear():
                 raise NotAsPresumedError
             lines, nano = lines + len(piece), nano + piece.amount.total * 10 ** (MAX_SCALE - piece.amount.scale)
             yield piece
@@ -124,6 +126,13 @@ def _alike(presumed: LinesOfFile, found: LinesOfFile) -> bool:
         tally.identical.count and mapping.identical == "leave_out"
     )
     return not left_out and decimals_of(tally) == decimals_of(presumed.tally)
+
+
+def _has_more_decimals(piece: StagedLines, presumed: Tally) -> bool:
+    amount, quantity, own = decimals_of(presumed)
+    numbers = [(piece.amount, amount), (piece.cost, amount), (piece.quantity, quantity)]
+    numbers += [(each, own[name]) for name, each in piece.figures.items()]
+    return any(each is not None and each.scale > scale for each, scale in numbers)
 
 
 def decimals_of(tally: Tally) -> tuple[int, int, dict[str, int]]:
