@@ -13,6 +13,7 @@ import pytest
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.actions.figures.check_table import check_table
 from lofty_abacus.actions.intake import check_beside, post_files
+from lofty_abacus.actions.intake.check_beside import CheckBeside
 from lofty_abacus.actions.intake.check_files import check_files
 from lofty_abacus.actions.intake.checks import StagingCheck
 from lofty_abacus.actions.intake.stage_files import map_file, stage_files
@@ -109,7 +110,7 @@ def test_a_check_that_stops_the_posting_leaves_nothing_of_it(
     number = office.books.ledger(ledger).id
     with transaction(office.books.engine) as connection:  # type: ignore[attr-defined]
         assert connection.exec_driver_sql(f"SELECT COUNT(*) FROM {line_tables.line_table(number)}").scalar() == 0
-        assert line_tables.dimension_columns(connection, number) == set(), "what was prepared is cleared away"
+        assert line_tables.line_table_columns(connection, number).dimensions == set(), "what was prepared is cleared away"
     decided = replace(staging.files[0].mapping, repeated="leave_out", unreadable="leave_out")  # type: ignore[type-var]
     map_file(office, staging.id, 0, decided)  # type: ignore[arg-type]
     assert post_files.post_files(office, staging.id, quiet).lines == ROWS
@@ -140,6 +141,35 @@ def test_decimals_that_come_later_in_a_file_are_kept(office: Office, ledger: str
     staging = staged(office, ledger, csv_file("a.csv", "date,line,rep,amount", *rows("2026-03-01,M,Bo,0.12345")))
     assert post_files.post_files(office, staging.id, quiet).amount == f"{1.25 * ROWS + 0.12345:.5f}"
     assert net(office, ledger, "Bo") == Fraction("0.12345") and posted == [True, False]
+
+
+@pytest.mark.parametrize("use", ["amount", "cost", "quantity", "freight"])
+def test_a_check_that_comes_late_is_waited_for_where_decimals_are_more_than_expected(
+    office: Office, ledger: str, csv_file: Write, posted: list[bool], monkeypatch: pytest.MonkeyPatch, use: str
+) -> None:
+    head = f"date,line,rep,{use}" if use == "amount" else f"date,line,rep,{use},amount"
+    more = "" if use == "amount" else ",7"
+    file = csv_file("a.csv", head, *(f"{each}{more}" for each in rows("2026-03-01,M,Bo,0.12345")))
+    asked, (hear, checked) = Event(), (CheckBeside.hear, CheckBeside._checked)
+
+    def hear_and_say(beside: CheckBeside) -> bool:
+        asked.set()
+        return hear(beside)
+
+    def check_when_asked(beside: CheckBeside) -> object:
+        assert asked.wait(60)
+        return checked(beside)
+
+    monkeypatch.setattr(CheckBeside, "hear", hear_and_say)
+    monkeypatch.setattr(CheckBeside, "_checked", check_when_asked)
+    staging = stage_files(office, ledger, [file])
+    mapping = staging.files[0].mapping
+    assert mapping is not None
+    roles = {"freight": "further_amount"}
+    columns = tuple(replace(each, role=roles.get(each.column, each.role)) for each in mapping.columns)
+    staging = map_file(office, staging.id, 0, replace(mapping, columns=columns))
+    assert post_files.post_files(office, staging.id, quiet).lines == ROWS + 1
+    assert posted == [True, False] and {each.role for each in columns} >= {roles.get(use, use), "amount"}
 
 
 def test_more_decimals_than_a_ledger_has_are_checked_before_they_are_posted(
