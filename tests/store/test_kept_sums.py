@@ -37,6 +37,7 @@ REQUEST = TotalsRequest((ALL, SPRING), (), (), WANTED)
 @pytest.fixture(autouse=True)
 def every_ledger_is_large(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(kept_sums, "FEW_LINES", 0)
+    monkeypatch.setattr(kept_sums, "MANY_LINES", 0)
 
 
 @pytest.fixture
@@ -151,6 +152,26 @@ def test_reading_takes_a_twentieth_of_the_time_at_most() -> None:
     now[0] = 10.0 * times + 11.0
     kept.sums("question", parts, added_up)
     assert read == [None, None]
+
+
+def test_a_small_ledger_is_read_again_as_soon_as_reading_is_a_twentieth_of_the_time(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(kept_sums, "MANY_LINES", 5)
+    now, read = [0.0], []
+    kept = KeptSums(lambda: now[0])
+
+    def added_up(of: Collection[Part] | None) -> tuple[Sums, ...]:
+        now[0] += 0.25
+        read.append(of)
+        return (Sums({LineSum("amount", "all"): 7}, {}),)
+
+    for at in (0.0, 5.0, 5.5):
+        now[0] = at
+        kept.sums("question", frozenset({Part(Stretch(1, 5, 1), "a", ())}), added_up)
+    assert read == [None, None], "a quarter of a second is kept for five"
+    kept.sums("of more lines", frozenset({Part(Stretch(1, 6, 1), "a", ())}), added_up)
+    now[0] += KEPT_SECONDS - 1.0
+    kept.sums("of more lines", frozenset({Part(Stretch(1, 6, 1), "a", ())}), added_up)
+    assert len(read) == 3, "a minute, where there are many"
 
 
 def test_a_version_before_the_newest_batches_does_not_need_all_lines(

@@ -1,7 +1,8 @@
-"""What MariaDB added up of the batches of a large ledger, kept for a moment: batches never change, so a new one is added to it.
+"""What MariaDB added up of a ledger's batches, kept for a moment: batches never change, so a new one is added to it.
 
-Readers of many versions in a row would have it read millions of lines again for every one of them. It is kept for a minute, or so
-long that a twentieth of the time at most goes into reading: whatever else changed the record is found by the next reading.
+Readers of many versions in a row would have it read all lines again for every one of them. It is kept so long that a twentieth of
+the time at most goes into reading, of a large ledger for a minute at least: whatever else changed the record is found by the next
+reading.
 """
 
 from __future__ import annotations
@@ -17,10 +18,12 @@ from lofty_abacus.core.measures.sums import Quantity
 from lofty_abacus.store.alone import Alone
 from lofty_abacus.store.version_lines import Part
 
-#: Lines up to which a ledger is read anew for every check: that takes less than a second.
-FEW_LINES = 1_000_000
-#: Sums are kept for so many seconds at least, and for so many times as long as reading the lines took; so many questions.
-KEPT_SECONDS, KEPT_TIMES, MOST_KEPT = 60, 20, 500
+#: Lines up to which a ledger is read anew for every check: that takes a few hundredths of a second.
+FEW_LINES = 20_000
+#: Sums are kept for so many times as long as reading the lines took; so many questions.
+KEPT_TIMES, MOST_KEPT = 20, 500
+#: Those of a ledger with more lines than this are kept for so many seconds at least.
+MANY_LINES, KEPT_SECONDS = 1_000_000, 60
 #: Further versions of which sums are kept, of one question.
 MOST_ADDED = 8
 #: The newest parts, so many at most and one line in so many, are added apart.
@@ -63,9 +66,7 @@ class KeptSums:
     def __init__(self, timer: Callable[[], float] = time.monotonic) -> None:
         #: Whoever reads lines for a question does so alone: who waits for it finds what it gave.
         self._alone = Alone()
-        self._found: TLRUCache[Hashable, _Question] = TLRUCache(
-            MOST_KEPT, lambda _, found, now: now + max(KEPT_SECONDS, KEPT_TIMES * found.seconds), timer
-        )
+        self._found: TLRUCache[Hashable, _Question] = TLRUCache(MOST_KEPT, lambda _, found, now: now + found.kept_for, timer)
         self._timer, self._lock = timer, Lock()
 
     def sums(self, key: Hashable, parts: frozenset[Part], added_up: AddedUp, *, comes_again: bool = False) -> tuple[Sums, ...]:
@@ -123,6 +124,12 @@ class _Question:
 
     seconds: float
     kept: list[Kept]
+
+    @property
+    def kept_for(self) -> float:
+        """For how many seconds it is kept."""
+        many = sum(part.lines for part in self.kept[0].parts) > MANY_LINES
+        return max(KEPT_SECONDS if many else 0, KEPT_TIMES * self.seconds)
 
 
 def without_newest(parts: frozenset[Part]) -> frozenset[Part]:
