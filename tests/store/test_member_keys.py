@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from sqlalchemy import Connection, bindparam, text
 
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.store import member_keys
+from lofty_abacus.store import member_keys, members
 from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.member_keys import KnownKeys, join_key_pieces
 from lofty_abacus.store.members import add_members, find_codes, make_dimension, member_count, settle_members
@@ -22,6 +22,11 @@ keys = st.one_of(
     st.text("abz-0\n", min_size=1, max_size=3),
 )
 pieces = st.lists(st.lists(keys, max_size=6), max_size=6)
+
+
+@pytest.fixture(autouse=True)
+def every_dimension_is_large(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(members, "FEW_MEMBERS", 0)
 
 
 @contextmanager
@@ -71,6 +76,8 @@ def test_keys_are_found_as_by_their_texts(
         for some in asked:
             wanted = [*some, ""]
             assert known.codes(wanted) == by_text(connection, number, wanted)
+            patch.setattr(members, "FEW_MEMBERS", 500)
+            assert find_codes(connection, number, wanted) == known.codes(wanted), "all of few are read"
         assert known.codes(every) == {key: at for at, key in enumerate(every, start=1)}
 
 

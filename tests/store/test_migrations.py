@@ -15,7 +15,7 @@ from lofty_abacus.core.segments import joined
 from lofty_abacus.server import mariadb
 from lofty_abacus.store import migrating
 from lofty_abacus.store.books import MariaDbBooks
-from lofty_abacus.store.members import find_codes
+from lofty_abacus.store.member_keys import KnownKeys
 from lofty_abacus.store.migrating import migrate
 from lofty_abacus.store.tables import metadata
 from lofty_abacus.wiring import now, open_books
@@ -72,7 +72,7 @@ def test_a_ledger_of_the_first_tables_is_carried_over(server: mariadb.RunningSer
         keys += connection.exec_driver_sql("SHOW KEYS FROM member").mappings().all()
         members = connection.exec_driver_sql("SELECT dimension_id, code, member_key FROM member WHERE member_key <> ''").all()
         for dimension, code, key in members:
-            assert find_codes(connection, dimension, [key, "nobody"]) == {key: code}
+            assert KnownKeys(connection, dimension, code + 1).codes([key, "nobody"]) == {key: code}
         made = str(connection.exec_driver_sql("SHOW CREATE TABLE line_1").first())
     assert "AUTO_INCREMENT" not in made and "PRIMARY KEY (`id`)" in made
     assert rows == [(1, 2, 1, 0), (3, 3, 0, 0), (None, None, 0, 0)]

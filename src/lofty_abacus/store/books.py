@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Collection, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from datetime import UTC, date, datetime
 from pathlib import Path
 
@@ -290,17 +290,17 @@ class MariaDbBooks:
         """(key, label) of a dimension's members, the blank one left out; empty where the ledger has no such dimension."""
         return intake_reads.known_members(self.engine, ledger_id, dimension)
 
-    def members_among(self, ledger_id: int, dimension: str, keys: Sequence[str]) -> Collection[str]:
-        """Those of some keys that are members of a dimension."""
-        return intake_reads.members_among(self.engine, ledger_id, dimension, keys)
+    def members_among(self, ledger_id: int, keys: Mapping[str, Sequence[str]]) -> Mapping[str, Collection[str]]:
+        """Those of some keys that are members, by dimension."""
+        return intake_reads.members_among(self.engine, ledger_id, keys)
 
     def is_listed(self, ledger_id: int, dimension: str) -> bool:
         """Whether `known_members` gives all members of a dimension: of one with too many it gives none."""
         return intake_reads.is_listed(self.engine, ledger_id, dimension)
 
-    def mapped_keys(self, ledger_id: int, dimension: str) -> dict[str, dict[str, str | None]]:
-        """Per level of a dimension, the member key of each key that the current lookups know, on the last of their days."""
-        return intake_reads.mapped_keys(self.engine, ledger_id, dimension)
+    def mapped_keys(self, ledger_id: int, dimensions: Collection[str]) -> Mapping[str, Mapping[str, Mapping[str, str | None]]]:
+        """Per dimension and level, the member key of each key that the current lookups know, on the last of their days."""
+        return intake_reads.mapped_keys(self.engine, ledger_id, dimensions)
 
     def line_ids_posted(self, ledger_id: int, pieces: Callable[[], Iterable[TextColumn]]) -> dict[str, tuple[str, int]]:
         """(file, row) of those line ids that count already. pieces: the ids, some at a time, as often as they are asked for."""

@@ -24,6 +24,7 @@ from lofty_abacus.core.segments import Segments, segments_of, small_ones_joined
 from lofty_abacus.store.alone import Alone
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.level_columns import level_steps, narrow
+from lofty_abacus.store.level_entries import KnownLevels
 from lofty_abacus.store.members import members_of
 from lofty_abacus.store.segment_build import MOST_MERGED, merge_segments, read_segments
 from lofty_abacus.store.segment_files import (
@@ -90,6 +91,7 @@ class ColumnsCache:
         self._held: dict[Path, _Held] = {}
         #: Members by dimension, size and the last lookup that may have named them.
         self._named: OrderedDict[tuple[int, int, int], Members] = OrderedDict()
+        self._levels = KnownLevels()
         #: Whoever reads, makes or throws away segments of a ledger does so alone; other ledgers go on.
         self._alone = Alone()
         self._lock = Lock()
@@ -129,7 +131,7 @@ class ColumnsCache:
         with self._alone.holding(ledger_id):
             opened = self._known((ledger_id, control)) or self._opened(ledger_id, control)
             with transaction(self._engine) as connection:
-                lines = version_lines(connection, ledger_id, control.version, without)
+                lines = version_lines(connection, ledger_id, control.version, self._levels, without)
             return ColumnsSource(small_ones_joined(self._assembled(opened.held, lines)), workers=self._workers)
 
     def _make_room(self, kept: tuple[int, Control]) -> None:
@@ -212,7 +214,7 @@ class ColumnsCache:
         if home.exists() and not home.is_dir():
             throw_away(home)
         with transaction(self._engine) as connection:
-            lines = version_lines(connection, ledger_id, control.version)
+            lines = version_lines(connection, ledger_id, control.version, self._levels)
         for attempt in ("with what is there", "made anew"):
             held = self._segments(ledger_id, lines, home)
             segments = self._assembled(held, lines)
@@ -273,7 +275,7 @@ class ColumnsCache:
     def _assembled(self, held: Sequence[_Held], lines: VersionLines) -> Segments:
         members = {name: self._members(name, lines) for name in lines.sizes}
         own = {each.name: members[each.name] for _, each in lines.own}
-        steps = {name: level_steps(history, lines.sizes[of], lines.sizes[name]) for name, (of, history) in lines.levels.items()}
+        steps = {name: level_steps(each.history, lines.sizes[each.of], lines.sizes[name]) for name, each in lines.levels.items()}
         parts = [_columns(each, lines, members, steps) for each in held] or [_empty(lines, members, steps)]
         return segments_of(parts, own)
 
@@ -373,10 +375,10 @@ def _columns(
     codes: dict[str, Any] = {each.name: arrays[f"code-{named[number]}"] for number, each in lines.own if number in named}
     dimensions = {name: DimensionColumn(values, members[name]) for name, values in codes.items()}
     levels = {}
-    for name, (of, _) in lines.levels.items():
+    for name, level in lines.levels.items():
         mapping, changes = steps[name]
-        found = None if changes is None else _dated(held, name, mapping, changes, codes.get(of), lines.sizes[name])
-        levels[name] = Level(of, mapping, members[name], found, changes)
+        found = None if changes is None else _dated(held, name, mapping, changes, codes.get(level.of), lines.sizes[name])
+        levels[name] = Level(level.of, mapping, members[name], found, changes)
     return LineColumns(
         first_day=manifest.first_day,
         day=arrays["day"],
@@ -445,8 +447,8 @@ def _empty(
         line_id=np.zeros(0, np.uint32),
         dimensions={each.name: DimensionColumn(none, members[each.name]) for _, each in lines.own},
         levels={
-            name: Level(of, steps[name][0], members[name], None if steps[name][1] is None else none, steps[name][1])
-            for name, (of, _) in lines.levels.items()
+            name: Level(level.of, steps[name][0], members[name], None if steps[name][1] is None else none, steps[name][1])
+            for name, level in lines.levels.items()
         },
         roles=lines.roles,
     )

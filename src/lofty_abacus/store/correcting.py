@@ -192,11 +192,12 @@ def _insert_line(
 
 def _code(connection: Connection, dimension_id: int, role: str | None, name: str, key: str) -> int:
     """The code of a member; only an order may be new: any other key that is not known is more likely a slip of the pen."""
-    known = member_codes(connection, dimension_id)
-    first = len(known)
+    first = members.member_count(connection, dimension_id)
+    known = member_codes(connection, dimension_id, first)
     codes, fresh = known.codes([key.strip()])
     if fresh and role != "order":
         raise RefusedError(f"This ledger knows no {name} {key.strip()!r}: use the key of one that it knows. Nothing was changed.")
-    members.add_members(connection, dimension_id, first, fresh)
-    members.settle_members(connection, dimension_id, len(known))
+    if fresh:
+        members.add_members(connection, dimension_id, first, fresh)
+        members.settle_members(connection, dimension_id, len(known))
     return int(codes[0])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -64,11 +64,13 @@ def known_members(engine: Engine, ledger_id: int, name: str) -> list[tuple[str, 
         return [(row[0], row[1]) for row in rows]
 
 
-def members_among(engine: Engine, ledger_id: int, name: str, keys: Sequence[str]) -> Collection[str]:
-    """Those of some keys that are members of a dimension."""
+def members_among(engine: Engine, ledger_id: int, keys: Mapping[str, Sequence[str]]) -> dict[str, Collection[str]]:
+    """Those of some keys that are members, by dimension."""
     with transaction(engine) as connection:
-        number = _dimension(connection, ledger_id, name)
-        return set() if number is None else find_codes(connection, number, keys).keys()
+        numbers = {each.name: number for number, each in dimensions(connection, ledger_id)}
+        return {
+            name: find_codes(connection, numbers[name], some).keys() if name in numbers else set() for name, some in keys.items()
+        }
 
 
 def is_listed(engine: Engine, ledger_id: int, name: str) -> bool:
@@ -78,21 +80,21 @@ def is_listed(engine: Engine, ledger_id: int, name: str) -> bool:
         return number is None or member_count(connection, number) <= MOST_MEMBERS
 
 
-def mapped_keys(engine: Engine, ledger_id: int, name: str) -> dict[str, dict[str, str | None]]:
-    """Per level of a dimension (or of a level), the member key of each key that the lookups know, on the last of their days."""
+def mapped_keys(engine: Engine, ledger_id: int, names: Collection[str]) -> dict[str, dict[str, dict[str, str | None]]]:
+    """Per dimension (or level) and level of it, the member key of each key that the lookups know, on the last of their days."""
+    mapped: dict[str, dict[str, dict[str, str | None]]] = {name: {} for name in names}
     with transaction(engine) as connection:
         version = int(connection.execute(select(ledger.c.version).where(ledger.c.id == ledger_id)).scalar_one())
         found = dimensions(connection, ledger_id, version)
         numbers = {each.name: number for number, each in found}
-        mapped: dict[str, dict[str, str | None]] = {}
         for level_id, each in found:
-            if each.of != name:
+            if each.of is None or each.of not in mapped:
                 continue
             last = {of: said[-1][1] for of, said in histories(connection, level_id, version).items() if said}
-            own = members_named(connection, numbers[name], last.keys())
+            own = members_named(connection, numbers[each.of], last.keys())
             above = members_named(connection, level_id, set(last.values()))
-            mapped[each.name] = {own[of][0]: above[code][0] for of, code in last.items() if of in own and code in above}
-        return mapped
+            mapped[each.of][each.name] = {own[of][0]: above[code][0] for of, code in last.items() if of in own and code in above}
+    return mapped
 
 
 def line_ids_posted(engine: Engine, ledger_id: int, pieces: Pieces) -> dict[str, tuple[str, int]]:

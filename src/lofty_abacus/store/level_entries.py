@@ -6,18 +6,24 @@ A lookup posted later has the last word on its keys from its own first day on; t
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Hashable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date
+from threading import Lock
 
-from sqlalchemy import Connection, select
+from cachetools import LRUCache
+from sqlalchemy import ColumnElement, Connection, select
 
 from lofty_abacus.core.lines import BLANK, NOT_MAPPED
 from lofty_abacus.store.bulk import load_rows
 from lofty_abacus.store.dimensions import Numbered, chain_of, dimensions, with_levels_of
-from lofty_abacus.store.tables import batch_span, level_member, lookup_entry
+from lofty_abacus.store.tables import batch, batch_span, level_member, lookup_entry
 
 #: Stand for "for all days" and "still".
 ALWAYS, STILL = date(1000, 1, 1), date(9999, 12, 31)
+
+#: So many sets of lookups are remembered, over all ledgers.
+MOST_KNOWN = 8
 
 #: (from day, code of the level's member), in the order of days, by code of the dimension.
 History = dict[int, list[tuple[date, int]]]
@@ -36,8 +42,7 @@ def histories(connection: Connection, level_id: int, version: int, without: Coll
         .join(batch_span, batch_span.c.batch_id == lookup_entry.c.batch_id)
         .where(
             lookup_entry.c.dimension_id == level_id,
-            batch_span.c.from_version <= version,
-            batch_span.c.until_version.is_(None) | (batch_span.c.until_version > version),
+            _holds(version),
             batch_span.c.batch_id.not_in(without),
         )
         .order_by(batch_span.c.from_version, lookup_entry.c.batch_id, lookup_entry.c.of_code, lookup_entry.c.valid_from)
@@ -87,6 +92,58 @@ def chained(inner: History, outer: History) -> History:
             joined += [(day, code) for day, code in outer.get(member, []) if start < day < end]
         found[key] = put_together([], joined)
     return found
+
+
+@dataclass(frozen=True)
+class KnownLevel:
+    """A level as some lookups have it: the lines' own dimension that it is reached from, and its history. Never changed."""
+
+    of: str
+    history: History
+
+
+class KnownLevels:
+    """What lookups say together, remembered by the lookups that say it: most versions have those of the one before."""
+
+    def __init__(self) -> None:
+        self._known: LRUCache[Hashable, Mapping[str, KnownLevel]] = LRUCache(MOST_KNOWN)
+        self._lock = Lock()
+
+    def of(
+        self, connection: Connection, ledger_id: int, found: Numbered, version: int, without: Collection[int] = ()
+    ) -> Mapping[str, KnownLevel]:
+        """All levels of a version, some of its batches left out, by name. found: what dimensions and levels it has."""
+        said = [each for each in _lookups(connection, ledger_id, version) if each not in without]
+        # What a batch says never changes, and what is said last has the last word.
+        key = (ledger_id, tuple((number, each.name, each.of) for number, each in found), tuple(said))
+        with self._lock:
+            known = self._known.get(key)
+        if known is None:
+            known = {
+                each.name: KnownLevel(
+                    chain_of(found, each.name)[-1], chained_history(connection, found, each.name, version, without)
+                )
+                for _, each in found
+                if each.of is not None
+            }
+            with self._lock:
+                self._known[key] = known
+        return known
+
+
+def _lookups(connection: Connection, ledger_id: int, version: int) -> Sequence[int]:
+    """The batches of lookups that hold at a version, in the order in which they have the word."""
+    return connection.scalars(
+        select(batch.c.id)
+        .join(batch_span, batch_span.c.batch_id == batch.c.id)
+        .where(batch.c.ledger_id == ledger_id, batch.c.first_line.is_(None), _holds(version))
+        .order_by(batch_span.c.from_version, batch.c.id)
+    ).all()
+
+
+def _holds(version: int) -> ColumnElement[bool]:
+    until = batch_span.c.until_version
+    return (batch_span.c.from_version <= version) & (until.is_(None) | (until > version))
 
 
 def derive_levels(connection: Connection, ledger_id: int, levels: Iterable[int], version: int) -> None:

@@ -92,9 +92,10 @@ def make_line_column(connection: Connection, ledger_id: int, new: LineColumn, ve
 
 def enter_decimals(connection: Connection, ledger_id: int, columns: Sequence[LineColumn]) -> None:
     """Let quantities have as many decimals as their column has room for, within the transaction that needs them."""
-    room, _ = line_tables.own_columns(connection, ledger_id)
-    for each in columns:
-        if each.kind == "quantity" and room.get(each.name, each.decimals) != each.decimals:
+    quantities = [each for each in columns if each.kind == "quantity"]
+    room = line_tables.line_table_columns(connection, ledger_id).figures if quantities else {}
+    for each in quantities:
+        if room.get(each.name, each.decimals) != each.decimals:
             connection.execute(line_column.update().where(line_column.c.id == each.id).values(scale=room[each.name]))
 
 

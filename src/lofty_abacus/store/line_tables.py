@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
 
 from sqlalchemy import Connection, text
 
@@ -103,7 +104,9 @@ def have_own_columns(connection: Connection, ledger_id: int, figures: Mapping[st
 
     A figure that is there gets room for its decimals. Raises DataError where the lines have none for them.
     """
-    known = _columns(connection, ledger_id)
+    if not figures and not days:
+        return
+    known = line_table_columns(connection, ledger_id).decimals
     parts = [f"ADD COLUMN {date_column(name)} DATE" for name in days if date_column(name) not in known]
     for name, decimals in figures.items():
         column = figure_column(name)
@@ -123,11 +126,40 @@ def drop_own_columns(connection: Connection, ledger_id: int, figures: Sequence[s
         connection.execute(text(f"ALTER TABLE {line_table(ledger_id)} {', '.join(parts)}"))
 
 
-def own_columns(connection: Connection, ledger_id: int) -> tuple[dict[str, int], set[str]]:
-    """The figures of the ledger's own that the lines have a column of, with its decimals, and the days."""
-    columns = _columns(connection, ledger_id)
-    figures = {name.removesuffix(_FIGURE): scale or 0 for name, scale in columns.items() if name.endswith(_FIGURE)}
-    return figures, {name.removesuffix(_DATE) for name in columns if name.endswith(_DATE)}
+@dataclass(frozen=True)
+class LineTableColumns:
+    """The columns that a ledger's table of lines has, with their decimals (None: it is no number)."""
+
+    decimals: Mapping[str, int | None]
+
+    @property
+    def dimensions(self) -> set[str]:
+        """The dimensions that have a column of member codes."""
+        return {name.removesuffix(_CODE) for name in self.decimals if name.endswith(_CODE)}
+
+    @property
+    def figures(self) -> dict[str, int]:
+        """The figures of the ledger's own, with the decimals that their columns have room for."""
+        return {name.removesuffix(_FIGURE): scale or 0 for name, scale in self.decimals.items() if name.endswith(_FIGURE)}
+
+    @property
+    def days(self) -> set[str]:
+        """The days of the ledger's own."""
+        return {name.removesuffix(_DATE) for name in self.decimals if name.endswith(_DATE)}
+
+    @property
+    def scales(self) -> tuple[int, int]:
+        """The decimals that the columns of amounts and of quantities have room for."""
+        return self.decimals["amount"] or 0, self.decimals["quantity"] or 0
+
+
+def line_table_columns(connection: Connection, ledger_id: int) -> LineTableColumns:
+    """The columns of a ledger's table of lines, as MariaDB describes it."""
+    query = (
+        "SELECT COLUMN_NAME, NUMERIC_SCALE FROM information_schema.COLUMNS"
+        " WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = :table"
+    )
+    return LineTableColumns({row[0]: row[1] for row in connection.execute(text(query), {"table": line_table(ledger_id)})})
 
 
 def have_given_columns(connection: Connection, ledger_id: int) -> None:
@@ -145,25 +177,6 @@ def drop_dimension_columns(connection: Connection, ledger_id: int, names: Sequen
     if names:
         parts = ", ".join(f"DROP COLUMN IF EXISTS {code_column(name)}" for name in names)
         connection.execute(text(f"ALTER TABLE {line_table(ledger_id)} {parts}"))
-
-
-def dimension_columns(connection: Connection, ledger_id: int) -> set[str]:
-    """The dimensions of which the lines have a column of member codes."""
-    return {name.removesuffix(_CODE) for name in _columns(connection, ledger_id) if name.endswith(_CODE)}
-
-
-def scales_of(connection: Connection, ledger_id: int) -> tuple[int, int]:
-    """The decimals that the columns of amounts and of quantities have room for."""
-    columns = _columns(connection, ledger_id)
-    return columns["amount"] or 0, columns["quantity"] or 0
-
-
-def _columns(connection: Connection, ledger_id: int) -> dict[str, int | None]:
-    query = (
-        "SELECT COLUMN_NAME, NUMERIC_SCALE FROM information_schema.COLUMNS"
-        " WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = :table"
-    )
-    return {row[0]: row[1] for row in connection.execute(text(query), {"table": line_table(ledger_id)})}
 
 
 def set_scales(
@@ -228,13 +241,11 @@ def _alias(name: str) -> str:
     return f"{name}_" if name in VIEW_COLUMNS else name
 
 
-def view_is_whole(connection: Connection, ledger_id: int) -> bool:
-    """Whether the ledger's view is there and has a column for every dimension of the lines."""
+def view_has(connection: Connection, ledger_id: int, names: Collection[str]) -> bool:
+    """Whether the ledger's view is there and has columns of some names."""
     query = "SELECT COLUMN_NAME FROM information_schema.COLUMNS WHERE TABLE_SCHEMA = DATABASE() AND TABLE_NAME = :view"
     found = set(connection.execute(text(query), {"view": f"ledger_{int(ledger_id)}_lines"}).scalars())
-    figures, days = own_columns(connection, ledger_id)
-    wanted = {*dimension_columns(connection, ledger_id), *figures, *days}
-    return bool(found) and all({name, f"{name}_"} & found for name in wanted)
+    return bool(found) and all(_alias(name) in found for name in names)
 
 
 def drop_lines(connection: Connection, ledger_id: int) -> None:

@@ -14,7 +14,7 @@ from sqlalchemy import Connection, select
 from lofty_abacus.actions.errors import RefusedError
 from lofty_abacus.store.engine import bare_url
 from lofty_abacus.store.member_keys import KnownKeys
-from lofty_abacus.store.tables import dimension, member
+from lofty_abacus.store.tables import member
 
 LONGEST_KEY = 255
 #: Members up to which all of them are read.
@@ -169,12 +169,13 @@ def refuse_long(keys: Sequence[str]) -> None:
         raise RefusedError(f"{key[:40]!r}... has {len(key)} characters; a member has at most {LONGEST_KEY}.")
 
 
-def member_codes(connection: Connection, dimension_id: int, asked: Connection | None = None) -> MemberCodes | SomeCodes:
-    """The members that a dimension has, as committed.
+def member_codes(
+    connection: Connection, dimension_id: int, count: int, asked: Connection | None = None
+) -> MemberCodes | SomeCodes:
+    """The members that a dimension has. count: how many there are, as committed.
 
     asked: a connection over which some of very many are looked up, this one if it is left out: it may be loading lines meanwhile.
     """
-    count = int(connection.execute(select(dimension.c.member_count).where(dimension.c.id == dimension_id)).scalar_one())
     if count > MANY:
         url = bare_url(connection.engine.url.render_as_string(hide_password=False))
         query = f"SELECT member_key FROM member WHERE dimension_id = {int(dimension_id)} AND code < {count} ORDER BY code"

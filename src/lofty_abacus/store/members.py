@@ -18,6 +18,8 @@ from lofty_abacus.store.tables import dimension, member
 
 BLANK_LABEL = "(blank)"
 NOT_MAPPED_LABEL = "(not mapped)"
+#: Members up to which reading all of them is quicker than looking for some by hash.
+FEW_MEMBERS = 500
 
 
 def make_dimension(connection: Connection, ledger_id: int, name: str, role: str | None, of: int | None, version: int) -> int:
@@ -65,15 +67,21 @@ def add_members(connection: Connection, dimension_id: int, first: int, keys: Seq
 
 
 def settle_members(connection: Connection, dimension_id: int, count: int) -> None:
-    """Let a dimension have its first `count` members, within the posting's own transaction."""
-    more = (dimension.c.id == dimension_id) & (dimension.c.member_count != count)
-    if connection.execute(dimension.update().where(more).values(member_count=count)).rowcount:
-        join_key_pieces(connection, dimension_id, count)
+    """Let a dimension have its first `count` members, more than before, within the posting's own transaction."""
+    connection.execute(dimension.update().where(dimension.c.id == dimension_id).values(member_count=count))
+    join_key_pieces(connection, dimension_id, count)
 
 
 def find_codes(connection: Connection, dimension_id: int, keys: Sequence[str]) -> dict[str, int]:
     """The codes of those keys that are members."""
-    return KnownKeys(connection, dimension_id, member_count(connection, dimension_id)).codes(keys)
+    count = member_count(connection, dimension_id)
+    if count > FEW_MEMBERS:
+        return KnownKeys(connection, dimension_id, count).codes(keys)
+    asked = set(keys)
+    here = (member.c.dimension_id == dimension_id) & (member.c.code < count)
+    return {
+        row[0]: row[1] for row in connection.execute(select(member.c.member_key, member.c.code).where(here)) if row[0] in asked
+    }
 
 
 def set_labels(connection: Connection, dimension_id: int, labels: dict[int, str]) -> None:
@@ -92,6 +100,12 @@ def set_labels(connection: Connection, dimension_id: int, labels: dict[int, str]
 def member_count(connection: Connection, dimension_id: int) -> int:
     """Number of members, the blank (and not-mapped) one included."""
     return int(connection.execute(select(dimension.c.member_count).where(dimension.c.id == dimension_id)).scalar_one())
+
+
+def member_counts(connection: Connection, dimension_ids: Collection[int]) -> dict[int, int]:
+    """The same of several dimensions."""
+    query = select(dimension.c.id, dimension.c.member_count).where(dimension.c.id.in_(dimension_ids))
+    return {row[0]: int(row[1]) for row in connection.execute(query)}
 
 
 def members_of(connection: Connection, dimension_id: int, size: int, first: int = 0) -> tuple[list[str | None], list[str]]:

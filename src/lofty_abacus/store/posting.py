@@ -71,7 +71,7 @@ def post(
                 posting = _Posting(connection, ledger_id, today, progress, signed, loading, scales)
                 posted = posting.write(files, replacement)
         with transaction(engine) as connection:
-            make_view(connection, ledger_id)
+            make_view(connection, ledger_id, anew=False)
         return posted
 
 
@@ -96,8 +96,8 @@ def settle(engine: Engine, ledger_id: int, *, anew: bool) -> None:
             return
         try:
             with transaction(engine) as connection:
-                if clear_leftovers(connection, ledger_id) or anew or not line_tables.view_is_whole(connection, ledger_id):
-                    make_view(connection, ledger_id)
+                cleared = clear_leftovers(connection, ledger_id)
+                make_view(connection, ledger_id, anew=cleared or anew)
         finally:
             lock.execute(text("SELECT RELEASE_LOCK(:n)"), name)
 
@@ -188,6 +188,7 @@ class _Posting:
         enter_decimals(connection, ledger_id, line_columns(connection, ledger_id, self._version))
         self._own = line_columns(connection, ledger_id, self._version)
         self._numbers = {each.name: number for number, each in dimensions(connection, ledger_id, self._version)}
+        self._counts = members.member_counts(connection, list(self._numbers.values()))
         self._codes: dict[str, MemberCodes | SomeCodes] = {}
         self._next_line = line_tables.last_line(connection, ledger_id) + 1
         self._folder = bulk.loading_folder(connection)
@@ -227,7 +228,9 @@ class _Posting:
         lost = before - held_by(self._connection, self._ledger_id, touched)
         change = Held(lines, Decimal(minor).scaleb(-self._amount_scale)) - lost
         for name, known in self._codes.items():
-            members.settle_members(self._connection, self._numbers[name], len(known))
+            number = self._numbers[name]
+            if len(known) > self._counts[number]:
+                members.settle_members(self._connection, number, len(known))
         what = ", ".join(each.name for each in files)
         levels |= {self._numbers[level] for each in files if each.lookup for level in each.lookup.entries}
         for old in replacement.replaces:
@@ -312,7 +315,7 @@ class _Posting:
         """A dimension's members: read once, before this posting adds any, and kept up by it."""
         if name not in self._codes:
             number = self._numbers[name]
-            self._codes[name] = member_codes(self._connection, number, self._loading.asked)
+            self._codes[name] = member_codes(self._connection, number, self._counts[number], self._loading.asked)
         return self._codes[name]
 
     def _write_lines(self, number: int, file: PostedFile, done: int, total: int) -> _Added:

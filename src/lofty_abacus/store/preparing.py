@@ -169,26 +169,31 @@ def clear_leftovers(connection: Connection, ledger_id: int) -> bool:
             connection.execute(table.delete().where(table.c.dimension_id == number))
         connection.execute(dimension.delete().where(dimension.c.id == number))
     named = {each.name for _, each in dimensions(connection, ledger_id) if each.of is None}
-    columns = line_tables.dimension_columns(connection, ledger_id) - named
+    there = line_tables.line_table_columns(connection, ledger_id)
+    columns = there.dimensions - named
     line_tables.drop_dimension_columns(connection, ledger_id, sorted(columns))
     connection.execute(line_column.delete().where(line_column.c.ledger_id == ledger_id, line_column.c.from_version > row.version))
     kept = line_columns(connection, ledger_id)
-    figures, days = line_tables.own_columns(connection, ledger_id)
-    unused = sorted(set(figures) - {each.name for each in kept}), sorted(days - {each.name for each in kept})
+    figures = there.figures
+    unused = sorted(set(figures) - {each.name for each in kept}), sorted(there.days - {each.name for each in kept})
     line_tables.drop_own_columns(connection, ledger_id, *unused)
     room = {each.name: each.decimals for each in kept if not each.is_day and figures.get(each.name) != each.decimals}
     line_tables.have_own_columns(connection, ledger_id, room, [])
     scales = (int(row.amount_scale), int(row.quantity_scale))
-    wider = line_tables.scales_of(connection, ledger_id) != scales
+    wider = there.scales != scales
     if wider:
         line_tables.set_scales(connection, ledger_id, *scales)
     return bool(stray or left or columns or wider or any(unused) or room)
 
 
-def make_view(connection: Connection, ledger_id: int) -> None:
-    """Make the view of the ledger's lines anew, with all its dimensions."""
+def make_view(connection: Connection, ledger_id: int, *, anew: bool) -> None:
+    """Make the view of the ledger's lines, with all its dimensions, where it is not there or lacks one; anew: in any case."""
     found = dimensions(connection, ledger_id)
     own = line_columns(connection, ledger_id)
+    if not anew and line_tables.view_has(
+        connection, ledger_id, [*(each.name for _, each in found), *(each.name for each in own)]
+    ):
+        return
     line_tables.make_view(
         connection,
         ledger_id,

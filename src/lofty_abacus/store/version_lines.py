@@ -14,10 +14,10 @@ from sqlalchemy import Connection, func, select
 
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.statement.ledger import Dimension
-from lofty_abacus.store.dimensions import chain_of, dimensions
-from lofty_abacus.store.level_entries import History, chained_history
+from lofty_abacus.store.dimensions import dimensions
+from lofty_abacus.store.level_entries import KnownLevel, KnownLevels
 from lofty_abacus.store.line_columns import LineColumn, line_columns
-from lofty_abacus.store.members import member_count
+from lofty_abacus.store.members import member_counts
 from lofty_abacus.store.segment_files import Arrays, Stretch
 from lofty_abacus.store.tables import batch, batch_span, exclusion, ledger
 from lofty_abacus.store.versions import held_at
@@ -63,16 +63,15 @@ class VersionLines:
     """A version as the record has it.
 
     batches: every batch with lines, what it was posted as, and whether it counts in this version; out: what of those that count
-    does not. own: the dimensions of the lines, by id. levels: per level the lines' dimension that it is reached from, and its
-    history. sizes: members of every dimension and level. columns: figures and days of the ledger's own. named: the last
-    batch, of this or any version, that may have called members otherwise.
+    does not. own: the dimensions of the lines, by id. sizes: members of every dimension and level. columns: figures and days of
+    the ledger's own. named: the last batch, of this or any version, that may have called members otherwise.
     """
 
     control: Control
     batches: Mapping[Stretch, tuple[str, bool]]
     out: tuple[LeftOut, ...]
     own: tuple[tuple[int, Dimension], ...]
-    levels: Mapping[str, tuple[str, History]]
+    levels: Mapping[str, KnownLevel]
     ids: Mapping[str, int]
     sizes: Mapping[str, int]
     columns: tuple[LineColumn, ...] = ()
@@ -172,23 +171,25 @@ def posted_control(connection: Connection, ledger_id: int, version: int | None =
     return Control(at, held.lines, str(int(held.amount.scaleb(row.amount_scale))), (row.amount_scale, row.quantity_scale))
 
 
-def version_lines(connection: Connection, ledger_id: int, version: int, without: Collection[int] = ()) -> VersionLines:
+def version_lines(
+    connection: Connection, ledger_id: int, version: int, known: KnownLevels, without: Collection[int] = ()
+) -> VersionLines:
     """What a version holds, as one transaction sees it.
 
-    without: batches that came with it and are left out, with what they took the place of: a part of what the version did. Its
-    control is then that of the whole.
+    known: what lookups said, asked for once. without: batches that came with it and are left out, with what they took the place
+    of: a part of what the version did. Its control is then that of the whole.
     """
     found = dimensions(connection, ledger_id, version)
-    roots = {each.name: chain_of(found, each.name)[-1] for _, each in found if each.of is not None}
     batches = _batches(connection, ledger_id, version, without)
+    sizes = member_counts(connection, [number for number, _ in found])
     return VersionLines(
         control=posted_control(connection, ledger_id, version),
         batches=batches,
         out=_left_out(connection, {each.batch: each for each in batches}, version, without),
         own=tuple((number, each) for number, each in found if each.of is None),
-        levels={name: (of, chained_history(connection, found, name, version, without)) for name, of in roots.items()},
+        levels=known.of(connection, ledger_id, found, version, without),
         ids={each.name: number for number, each in found},
-        sizes={each.name: member_count(connection, number) for number, each in found},
+        sizes={each.name: sizes[number] for number, each in found},
         columns=line_columns(connection, ledger_id, version),
         named=_last_lookup(connection, ledger_id),
     )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from functools import reduce
@@ -263,12 +263,15 @@ def _of_outliers(tally: Tally) -> list[Finding]:
 
 def _of_members(office: Office, around: Surroundings, lines: LinesOfFile) -> list[Finding]:
     found: list[Finding] = []
-    for name, members in lines.tally.members.items():
-        if members is None:
-            continue
-        filled = {key: each for key, each in members.items() if key}
-        there = office.books.members_among(around.record.id, name, list(filled))
-        new = [key for key in filled if key not in there]
+    by_name = {
+        name: {key: each for key, each in members.items() if key}
+        for name, members in lines.tally.members.items()
+        if members is not None
+    }
+    there = office.books.members_among(around.record.id, {name: list(filled) for name, filled in by_name.items()})
+    mapped = office.books.mapped_keys(around.record.id, by_name.keys())
+    for name, filled in by_name.items():
+        new = [key for key in filled if key not in there[name]]
         # All members are gone through only where there is something new to be compared with them.
         known = dict(office.books.known_members(around.record.id, name)) if new else {}
         if known:
@@ -283,17 +286,17 @@ def _of_members(office: Office, around: Surroundings, lines: LinesOfFile) -> lis
         if pairs:
             near = dict(pairs)
             found.append(_finding("near_members", name, list(near), filled, lines.tally, near))
-        unmapped = _not_mapped(office, around, name, filled)
+        unmapped = _not_mapped(mapped[name], around.staged_levels.get(name, {}), filled)
         if unmapped:
             found.append(_finding("not_mapped", name, unmapped, filled, lines.tally))
     return found
 
 
-def _not_mapped(office: Office, around: Surroundings, name: str, members: Mapping[str, OfMember]) -> list[str]:
-    """Members of a dimension with levels that some level's lookups, posted or of this staging, do not know."""
-    levels = {level: frozenset(keys) for level, keys in office.books.mapped_keys(around.record.id, name).items()}
-    for level, keys in around.staged_levels.get(name, {}).items():
-        levels[level] = levels.get(level, frozenset()) | keys
+def _not_mapped(
+    posted: Mapping[str, Collection[str]], staged: Mapping[str, Collection[str]], members: Mapping[str, OfMember]
+) -> list[str]:
+    """Members of a dimension with levels that some level's lookups do not know. posted, staged: the keys that they know."""
+    levels = {level: {*posted.get(level, ()), *staged.get(level, ())} for level in (*posted, *staged)}
     return [key for key in members if any(key not in keys for keys in levels.values())]
 
 

@@ -61,7 +61,7 @@ def check_lookup(office: Office, ledger: str, staged: StagedLookup, blocking: li
 
 def _changes(office: Office, ledger_id: int, staged: StagedLookup) -> list[Finding]:
     """Keys that get another member of a level for all days: their history is rewritten, unless they hold from a day on."""
-    posted = office.books.mapped_keys(ledger_id, staged.of)
+    posted = office.books.mapped_keys(ledger_id, [staged.of])[staged.of]
     found = []
     for level in staged.entries:
         known = posted.get(level, {})
@@ -93,7 +93,7 @@ def rows_of_lookup(
     if code == "lookup_conflicts":
         keys = {each.text for each in staged.conflicts}
     else:
-        posted = office.books.mapped_keys(ledger_id, staged.of)
+        posted = office.books.mapped_keys(ledger_id, [staged.of])[staged.of]
         keys = {each.key for each in _changed(staged, about, posted.get(about, {}))}
     use = staged.mapping.with_role("key")
     assert use is not None, "the mapping was checked"
@@ -116,7 +116,7 @@ def lines_left_out(office: Office, ledger: str, dimension: str, member: str) -> 
 def _left_out(office: Office, ledger: str, ledger_id: int, staged: StagedLookup) -> list[Finding]:
     """Members with posted lines that neither this lookup nor a posted one knows: they are shown as not mapped."""
     known = dict(office.books.known_members(ledger_id, staged.of))
-    posted = office.books.mapped_keys(ledger_id, staged.of)
+    posted = office.books.mapped_keys(ledger_id, [staged.of])[staged.of]
     found = []
     for level, entries in staged.entries.items():
         keys = {each.key for each in entries} | set(posted.get(level, {}))

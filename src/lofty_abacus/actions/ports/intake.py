@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from datetime import date
 from typing import Protocol
 
@@ -52,16 +52,16 @@ class IntakeBooks(Protocol):
         """(key, label) of a dimension's members, the blank one left out; empty where the ledger has no such dimension."""
         ...
 
-    def members_among(self, ledger_id: int, dimension: str, keys: Sequence[str]) -> Collection[str]:
-        """Those of some keys that are members of a dimension."""
+    def members_among(self, ledger_id: int, keys: Mapping[str, Sequence[str]]) -> Mapping[str, Collection[str]]:
+        """Those of some keys that are members, by dimension."""
         ...
 
     def is_listed(self, ledger_id: int, dimension: str) -> bool:
         """Whether `known_members` gives all members of a dimension: of one with too many it gives none."""
         ...
 
-    def mapped_keys(self, ledger_id: int, dimension: str) -> dict[str, dict[str, str | None]]:
-        """Per level of a dimension, the member key of each key that the current lookups know, on the last of their days."""
+    def mapped_keys(self, ledger_id: int, dimensions: Collection[str]) -> Mapping[str, Mapping[str, Mapping[str, str | None]]]:
+        """Per dimension and level, the member key of each key that the current lookups know, on the last of their days."""
         ...
 
     def line_ids_posted(self, ledger_id: int, pieces: Callable[[], Iterable[TextColumn]]) -> dict[str, tuple[str, int]]:
