@@ -7,7 +7,7 @@ import logging
 import os
 import sys
 from collections.abc import Callable, Iterator
-from contextlib import ExitStack, contextmanager
+from contextlib import AbstractContextManager, ExitStack, contextmanager
 from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
@@ -162,9 +162,18 @@ def posting_mail(office: Office, settings: Settings) -> Iterator[Office]:
 
 
 @contextmanager
-def watching_briefs(office: Office) -> Iterator[None]:
-    """Publish what is due, send mail, look at alerts and at what was restated again and again meanwhile."""
-    with again_and_again("briefs", BRIEFS_SECONDS, Briefs(office).look, passing=_PASSING):
+def watching_briefs(office: Office, aside: Callable[[], AbstractContextManager[None]]) -> Iterator[None]:
+    """Publish what is due, send mail, look at alerts and at what was restated again and again meanwhile.
+
+    aside: within which it stands aside for whoever asks.
+    """
+    briefs = Briefs(office)
+
+    def look() -> None:
+        with aside():
+            briefs.look()
+
+    with again_and_again("briefs", BRIEFS_SECONDS, look, passing=_PASSING):
         yield
 
 

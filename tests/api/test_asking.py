@@ -8,6 +8,7 @@ from threading import Event
 
 import pytest
 
+from lofty_abacus.api import asking
 from lofty_abacus.api.asking import MOST_ASIDE, Questions
 from lofty_abacus.core.patience import heed
 
@@ -44,6 +45,31 @@ def test_evidence_stands_aside_until_figures_are_answered() -> None:
 
     figures, proof = asyncio.run(both())
     assert proof > figures
+
+
+def test_what_nobody_asked_for_stands_aside_at_each_step_and_then_goes_on(monkeypatch: pytest.MonkeyPatch) -> None:
+    async def both() -> tuple[float, float, float]:
+        questions, end, begun = Questions(), Event(), Event()
+
+        def unasked(steps: int) -> float:
+            with questions.standing_aside():
+                return evidence(steps)
+
+        figures = asyncio.ensure_future(questions.ask(Here(), lambda: answered(questions, end, begun)))  # type: ignore[arg-type]
+        await asyncio.to_thread(begun.wait, 30)
+        asyncio.get_running_loop().call_later(0.15, end.set)
+        watched = await asyncio.to_thread(unasked, 3)
+        monkeypatch.setattr(asking, "MOST_ASIDE_UNASKED", 0.2)
+        end.clear()
+        begun.clear()
+        more = asyncio.ensure_future(questions.ask(Here(), lambda: answered(questions, end, begun)))  # type: ignore[arg-type]
+        await asyncio.to_thread(begun.wait, 30)
+        went_on = await asyncio.to_thread(unasked, 10_000)
+        end.set()
+        return await figures, watched, await more - went_on
+
+    figures, watched, before = asyncio.run(both())
+    assert watched > figures and before > 0, "not for ever: it went on before the later figures were answered"
 
 
 def test_evidence_comes_to_its_turn_whatever_is_asked_beside_it() -> None:

@@ -6,8 +6,9 @@ import asyncio
 import contextvars
 import re
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 from dataclasses import replace
 from threading import Condition
 from typing import Annotated, Literal, TypeAlias, TypeVar
@@ -29,8 +30,8 @@ Way = Literal["figures", "evidence"]
 MOST_SECONDS = 60.0
 SIDE_BY_SIDE: dict[Way, int] = {"figures": 4, "evidence": 3}
 LOOK_SECONDS = 0.2
-#: How long evidence stands aside at once while figures are answered, and in all.
-ASIDE_SECONDS, MOST_ASIDE = 0.1, 1.0
+#: How long evidence stands aside at once while figures are answered, and in all; and work that nobody asked for, in all.
+ASIDE_SECONDS, MOST_ASIDE, MOST_ASIDE_UNASKED = 0.1, 1.0, 20.0
 T = TypeVar("T")
 
 
@@ -98,6 +99,18 @@ class Questions:
         self._ending = True
         for pool in self._pools.values():
             pool.shutdown(wait=False, cancel_futures=True)
+
+    @contextmanager
+    def standing_aside(self) -> Iterator[None]:
+        """Work of this thread that nobody asked for, and that stands aside at each of its steps while figures are answered."""
+        left = MOST_ASIDE_UNASKED
+
+        def aside() -> None:
+            nonlocal left
+            left -= self._figures.wait_for_none(min(left, ASIDE_SECONDS))
+
+        with heeding(aside):
+            yield
 
     async def ask(self, request: Request, work: Callable[[], T], way: Way = "figures") -> T:
         """What some work gives, beside others of its way. It is stopped when its asker goes, refused when it takes too long."""

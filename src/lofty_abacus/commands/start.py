@@ -59,7 +59,8 @@ def start(port: int | None) -> None:
         )
         # The server ends in good order on Ctrl-C and then raises it again.
         discard_left_behind(office)
-        with contextlib.suppress(KeyboardInterrupt), watching_inbox(office), watching_briefs(office):
+        aside = app.state.questions.standing_aside
+        with contextlib.suppress(KeyboardInterrupt), watching_inbox(office), watching_briefs(office, aside):
             _Server(config, app).run()
     _ended_well.set()
     say("Stopped")
