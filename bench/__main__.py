@@ -19,6 +19,7 @@ from bench import (
     kills_table,
     ledger_table,
     lists_table,
+    machine,
     page_table,
     sheet_table,
     sql_table,
@@ -60,7 +61,9 @@ def main(
     lists: bool,
 ) -> None:
     """Print the tables."""
-    click.echo(f"Lofty Abacus bench, {date.today().isoformat()}, {os.cpu_count()} cores\n")
+    click.echo(f"Lofty Abacus bench, {date.today().isoformat()}, {os.cpu_count()} cores; {machine.pace()}\n")
+    shares = machine.Shares()
+    click.get_current_context().call_on_close(lambda: click.echo(f"Meanwhile, {shares.told()}."))
     if against:
         click.echo(against_table.report(against))
         return
