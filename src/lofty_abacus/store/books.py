@@ -56,6 +56,7 @@ from lofty_abacus.store.alerts import MariaDbAlerts
 from lofty_abacus.store.briefs import MariaDbBriefs
 from lofty_abacus.store.columns_cache import ColumnsCache
 from lofty_abacus.store.engine import connect, transaction
+from lofty_abacus.store.intake_reads import LinesAtHand
 from lofty_abacus.store.kept_sums import KeptSums
 from lofty_abacus.store.known_facts import KnownFacts
 from lofty_abacus.store.outbox import MariaDbOutbox
@@ -308,7 +309,11 @@ class MariaDbBooks:
 
     def orders_sold(self, ledger_id: int, orders: Sequence[str]) -> list[OrderSold]:
         """What the posted lines hold of some orders, per product and (product "") as a whole."""
-        return intake_reads.orders_sold(self.engine, ledger_id, orders)
+        with transaction(self.engine) as connection:
+            control = posted_control(connection, ledger_id)
+        source = self._cache.at_hand(ledger_id, control)
+        at_hand = None if source is None else LinesAtHand(source.segments, control.scales[0])
+        return intake_reads.orders_sold(self.engine, ledger_id, orders, at_hand)
 
     def read_lines(self, ledger_id: int, ids: Sequence[int]) -> list[ReadLine]:
         """Lines by id, in the order of the ids."""

@@ -125,6 +125,11 @@ class ColumnsCache:
                     self._settle(ledger_id, control.version)
         return found.source
 
+    def at_hand(self, ledger_id: int, control: Control) -> ColumnsSource | None:
+        """The lines of a version, if it is open."""
+        found = self._known((ledger_id, control))
+        return None if found is None else found.source
+
     def part(self, ledger_id: int, control: Control, without: Collection[int]) -> ColumnsSource:
         """The lines of a version without some of the batches that came with it: kept by nobody. Raises RecordsError."""
         self.source(ledger_id, control)

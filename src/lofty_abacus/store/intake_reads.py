@@ -4,13 +4,18 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
 from typing import Any
 
+import numpy as np
 from sqlalchemy import Connection, Engine, select, text
 
 from lofty_abacus.actions.records import MonthHeld, OrderSold, Replacement
+from lofty_abacus.core.days import day_of
+from lofty_abacus.core.lines import DAY
+from lofty_abacus.core.segments import Segments
 from lofty_abacus.store.bulk import load_rows
 from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
@@ -20,6 +25,8 @@ from lofty_abacus.store.line_tables import code_column, counted_lines
 from lofty_abacus.store.members import find_codes, member_count, members_named
 from lofty_abacus.store.tables import ledger, member
 
+#: Lines that are gone through at a time.
+LINES_AT_ONCE = 1_000_000
 #: Members beyond which a dimension is not gone through one by one.
 MOST_MEMBERS = 100_000
 
@@ -103,8 +110,19 @@ def line_ids_posted(engine: Engine, ledger_id: int, pieces: Pieces) -> dict[str,
         return {each.text: (each.file, each.row) for each in posted_ids(connection, ledger_id, pieces)}
 
 
-def orders_sold(engine: Engine, ledger_id: int, orders: Sequence[str]) -> list[OrderSold]:
-    """What the posted lines hold of some orders, per product and (product "") as a whole."""
+@dataclass(frozen=True)
+class LinesAtHand:
+    """The lines of a version that is open: many of them are gone through in a moment. scale: decimals of their amounts."""
+
+    segments: Segments
+    scale: int
+
+
+def orders_sold(engine: Engine, ledger_id: int, orders: Sequence[str], at_hand: LinesAtHand | None = None) -> list[OrderSold]:
+    """What the posted lines hold of some orders, per product and (product "") as a whole.
+
+    at_hand: those of the current version, if they are; without them MariaDB reads all lines.
+    """
     with transaction(engine) as connection:
         own = [(number, each) for number, each in dimensions(connection, ledger_id) if each.of is None and each.role]
         named = {each.role: (number, each.name) for number, each in reversed(own)}
@@ -113,18 +131,56 @@ def orders_sold(engine: Engine, ledger_id: int, orders: Sequence[str]) -> list[O
         keys = {code: key for key, code in find_codes(connection, named["order"][0], list(orders)).items()}
         if not keys:
             return []
-        product = f"l.{code_column(named['product'][1])}" if "product" in named else "0"
-        _wanted(connection, "code INT UNSIGNED PRIMARY KEY", [(code,) for code in keys])
-        rows = connection.execute(
-            text(
-                f"SELECT l.{code_column(named['order'][1])} AS code, {product} AS product, l.is_return, MIN(l.day), SUM(l.amount)"
-                f" FROM {counted_lines(ledger_id)} JOIN wanted w ON w.code = l.{code_column(named['order'][1])}"
-                " GROUP BY code, product, l.is_return"
-            )
-        ).all()
-        connection.exec_driver_sql("DROP TEMPORARY TABLE wanted")
-        products = _keys(connection, named["product"][0], {row[1] for row in rows}) if "product" in named else {0: ""}
-        return _by_order([(keys[row[0]], products.get(row[1], ""), bool(row[2]), row[3], row[4]) for row in rows])
+        order, product = named["order"][1], named["product"][1] if "product" in named else None
+        if at_hand is None:
+            rows = _sold_by_sql(connection, ledger_id, order, product, keys.keys())
+        else:
+            rows = _sold_at_hand(at_hand, order, product, keys.keys())
+        products = _keys(connection, named["product"][0], {row[1] for row in rows}) if product else {0: ""}
+        return _by_order([(keys[row[0]], products.get(row[1], ""), *row[2:]) for row in rows])
+
+
+#: (code of the order, code of the product, whether it is a return, first day, amount).
+_SoldRow = tuple[int, int, bool, date, Decimal]
+
+
+def _sold_by_sql(
+    connection: Connection, ledger_id: int, order: str, product: str | None, codes: Collection[int]
+) -> list[_SoldRow]:
+    of = f"l.{code_column(product)}" if product else "0"
+    _wanted(connection, "code INT UNSIGNED PRIMARY KEY", [(code,) for code in codes])
+    rows = connection.execute(
+        text(
+            f"SELECT l.{code_column(order)} AS code, {of} AS product, l.is_return, MIN(l.day), SUM(l.amount)"
+            f" FROM {counted_lines(ledger_id)} JOIN wanted w ON w.code = l.{code_column(order)}"
+            " GROUP BY code, product, l.is_return"
+        )
+    ).all()
+    connection.exec_driver_sql("DROP TEMPORARY TABLE wanted")
+    return [(row[0], row[1], bool(row[2]), row[3], row[4]) for row in rows]
+
+
+def _sold_at_hand(at_hand: LinesAtHand, order: str, product: str | None, codes: Collection[int]) -> list[_SoldRow]:
+    found: dict[tuple[int, int, bool], tuple[int, int]] = {}
+    for each in at_hand.segments.each:
+        if order not in each.dimensions:
+            continue
+        wanted = np.zeros(each.members(order).size, np.bool_)
+        wanted[[code for code in codes if code < len(wanted)]] = True
+        column = each.dimensions[order].codes
+        parts = [at + np.flatnonzero(wanted[column[at : at + LINES_AT_ONCE]]) for at in range(0, len(each), LINES_AT_ONCE)]
+        lines = np.concatenate([np.empty(0, np.int64), *parts])
+        if each.out is not None:
+            lines = lines[each.out[lines] == 0]
+        of = each.dimensions[product].codes[lines] if product and product in each.dimensions else np.zeros(len(lines), np.uint8)
+        days = each.day_numbers(DAY, lines)
+        for *place, side, day, amount in zip(
+            *(values.tolist() for values in (column[lines], of, each.side[lines], days, each.amount[lines])), strict=True
+        ):
+            key = (*place, bool(side))
+            first, total = found.get(key, (day, 0))
+            found[key] = min(first, day), total + amount
+    return [(*key, day_of(first), Decimal(total).scaleb(-at_hand.scale)) for key, (first, total) in found.items()]
 
 
 def _by_order(rows: Sequence[tuple[str, str, bool, date, Decimal]]) -> list[OrderSold]:
