@@ -11,7 +11,7 @@ from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
 from lofty_abacus.core.answer import answering
-from lofty_abacus.core.answer.answer import Answer
+from lofty_abacus.core.answer.answer import Answer, Row
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.calendar.settings import CalendarSettings, WeekYears
 from lofty_abacus.core.errors import QuestionError
@@ -290,3 +290,33 @@ def test_a_large_answer_is_the_same_one_filled_row_by_row(
             assert row == replace(full, cells=(), status=None, goals=None)
     with pytest.raises(QuestionError, match="there is no row"):
         large.rows([len(whole.rows)])
+
+
+@settings(max_examples=80, deadline=None)
+@given(lines=some_lines, statement=statements(), data=st.data())
+def test_rows_are_shown_below_those_that_are_open(lines: list[Line], statement: Statement, data: st.DataObject) -> None:
+    ledger, levels = SmallLedger(lines, COVERED), len(statement.rows)
+    whole = answered(statement, ledger)
+    if whole is None or not levels:
+        return
+    known = sorted({row.path for row in whole.rows if row.rest is None}, key=repr)
+    paths = data.draw(st.sets(st.sampled_from([*known, ("nobody",), ()]))) if known else set()
+    opened = Opened(data.draw(st.integers(1, levels)), tuple(paths))
+
+    def is_open(path: tuple[str | None, ...]) -> bool:
+        return not path or (len(path) < levels and (len(path) < opened.depth or path in paths))
+
+    def is_shown(row: Row) -> bool:
+        above = row.path if row.rest is not None else row.path[:-1]
+        return all(is_open(above[:depth]) for depth in range(len(above) + 1))
+
+    expected = tuple(replace(row, is_open=row.rest is None and is_open(row.path)) for row in whole.rows if is_shown(row))
+    asked = answering.Answering(statement, ledger.facts, ledger.source, ledger.today, opened)
+    assert asked.answer().rows == expected
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(answering, "MOST_SENT", 0)
+        bare = asked.answer(0).rows
+    assert [replace(row, cells=(), status=None, goals=None) for row in bare] == [
+        replace(row, cells=(), status=None, goals=None) for row in expected
+    ]
+    assert asked.rows(range(len(expected))) == expected

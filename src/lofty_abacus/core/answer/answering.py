@@ -10,6 +10,7 @@ from lofty_abacus.core.answer.answer import Answer, Row
 from lofty_abacus.core.answer.cells import Cells
 from lofty_abacus.core.answer.evaluation import Evaluation
 from lofty_abacus.core.answer.frame import answered_periods, answered_windows
+from lofty_abacus.core.answer.listed import ListedRows
 from lofty_abacus.core.answer.nodes import Node
 from lofty_abacus.core.answer.notices import left_out_by_status, notices_of
 from lofty_abacus.core.answer.resolve import OtherLedgers, Resolved, resolve
@@ -18,8 +19,6 @@ from lofty_abacus.core.answer.table import (
     all_columns,
     answered_columns,
     answered_rows,
-    bare_row,
-    listed_rows,
     shown_rows,
     total_row,
 )
@@ -61,7 +60,7 @@ class Answering:
         self._limited = narrowed(self._evaluation)
         self._rows = Rows(Cells(self._limited))
         self._columns = all_columns(self._rows.cells)
-        self._listed = listed_rows(self._rows, opened)
+        self._listed = ListedRows(self._rows.shown(opened))
 
     def answer(self, fill: int | None = None) -> Answer:
         """The answer. fill: how many of the first rows come with their cells where the table is large; all where None.
@@ -83,7 +82,7 @@ class Answering:
             today=resolved.today,
             windows=answered_windows(resolved, resolved.source),
             columns=answered_columns(self._rows.cells, columns),
-            rows=self._first(fill) if partial and fill is not None else shown_rows(self._rows, self._listed, columns),
+            rows=self._first(fill) if partial and fill is not None else shown_rows(self._rows, list(self._listed), columns),
             total=total_row(self._rows.cells, columns),
             notices=(*notices, *left_out_by_status(evaluation, self._limited)) if narrower else notices,
             posted_lines=posted.lines,
@@ -99,10 +98,13 @@ class Answering:
         return self._ledger
 
     def _first(self, fill: int) -> tuple[Row, ...]:
-        periods = (at for at in range(fill, len(self._listed)) if _is_period(self._listed[at].node))
-        filled = [*range(min(fill, len(self._listed))), *(periods if self._rows.cells.rows.has_time else ())]
-        found = dict(zip(filled, answered_rows([self._listed[at] for at in filled], self._columns), strict=True))
-        return tuple(found.get(at) or bare_row(row) for at, row in enumerate(self._listed))
+        found = self._listed.bare()
+        filled = list(range(min(fill, len(found))))
+        if self._rows.cells.rows.has_time:
+            filled += [at for at, row in enumerate(self._listed) if at >= fill and _is_period(row.node)]
+        for at, row in zip(filled, answered_rows([self._listed.at(at) for at in filled], self._columns), strict=True):
+            found[at] = row
+        return tuple(found)
 
     def rows(self, places: Sequence[int]) -> tuple[Row, ...]:
         """Some rows with their cells, by their places in the answer. Raises QuestionError for a place that there is none of."""
@@ -113,7 +115,7 @@ class Answering:
                 say("there is no row {wrong}; the answer has {number}.", wrong=wrong, number=len(self._listed)),
                 say("Ask for it again."),
             )
-        return tuple(answered_rows([self._listed[at] for at in places], self._columns))
+        return tuple(answered_rows([self._listed.at(at) for at in places], self._columns))
 
 
 def _is_period(node: Node) -> bool:

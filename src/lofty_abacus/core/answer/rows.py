@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import NamedTuple
@@ -19,14 +20,11 @@ from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.grouping.request import PathFilter
 from lofty_abacus.core.measures.exacts import Exacts, order, within
 from lofty_abacus.core.money import decimal_parts
-from lofty_abacus.core.patience import heed
 from lofty_abacus.core.saying import say
 from lofty_abacus.core.statement.limits import MembersLimit, StatusLimit, TopLimit, ValueLimit
 from lofty_abacus.core.statement.statement import Opened
 
 MOST_ROWS = 50_000
-#: Rows after which it is looked whether their asker still waits.
-MANY_ROWS = 1_000
 
 
 def too_many_rows() -> QuestionError:
@@ -47,6 +45,23 @@ class ShownRow(NamedTuple):
     is_open: bool = False
 
 
+class ClosedRows(NamedTuple):
+    """Rows that follow each other below one, none of them open: made only where they are asked for.
+
+    siblings: as they are listed; these are those from a place on, up to another one.
+    """
+
+    cells: Cells
+    siblings: Siblings
+    can_open: bool
+    first: int
+    end: int
+
+    def at(self, place: int) -> ShownRow:
+        """One of them. place: behind the first."""
+        return ShownRow(self.siblings[self.first + place], self.cells, self.siblings, None, self.can_open)
+
+
 @dataclass(frozen=True)
 class Rows:
     """The rows of a statement."""
@@ -58,8 +73,17 @@ class Rows:
         """The figures."""
         return self.cells.evaluation
 
-    def shown(self, opened: Opened, parent: Node = ROOT) -> Iterator[ShownRow]:
+    def shown(self, opened: Opened) -> Iterator[ShownRow | ClosedRows]:
         """The open rows from the top down, each parent before its children, the rest of a list last among them."""
+        below: dict[tuple[str | None, ...], set[str | None]] = defaultdict(set)
+        for path in filter(None, opened.paths):
+            below[path[:-1]].add(path[-1])
+        return self._below(ROOT, opened.depth, below)
+
+    def _below(
+        self, parent: Node, opened: int, below: Mapping[tuple[str | None, ...], Collection[str | None]]
+    ) -> Iterator[ShownRow | ClosedRows]:
+        """The rows below one. opened: down to which depth all are open; below: by parent, keys of those that are open, too."""
         levels = self.cells.rows.levels
         depth = parent.depth + 1
         if depth > len(levels):
@@ -68,14 +92,20 @@ class Rows:
             # Millions of rows are refused before they are made; a limit may leave few of them.
             raise too_many_rows()
         siblings, others = self._listed(parent)
-        can_open = depth < len(levels)
-        for at, node in enumerate(siblings):
-            if at % MANY_ROWS == 0:
-                heed()
-            is_open = can_open and (depth < opened.depth or node.path in opened.paths)
-            yield ShownRow(node, self.cells, siblings, None, can_open, is_open)
-            if is_open:
-                yield from self.shown(opened, node)
+        can_open, closed_from = depth < len(levels), 0
+        open_ones: Iterable[tuple[int, Node]] = ()
+        if can_open and depth < opened:
+            open_ones = enumerate(siblings)
+        elif can_open and parent.path in below:
+            open_ones = ((place, siblings[place]) for place in siblings.members_of(below[parent.path]).tolist())
+        for place, node in open_ones:
+            if place > closed_from:
+                yield ClosedRows(self.cells, siblings, can_open, closed_from, place)
+            yield ShownRow(node, self.cells, siblings, None, can_open, is_open=True)
+            yield from self._below(node, opened, below)
+            closed_from = place + 1
+        if closed_from < len(siblings):
+            yield ClosedRows(self.cells, siblings, can_open, closed_from, len(siblings))
         if others:
             yield ShownRow(parent, self.as_one(others), siblings, len(others))
 

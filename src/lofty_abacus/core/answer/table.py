@@ -6,7 +6,6 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import replace
 from fractions import Fraction
-from itertools import islice
 
 import numpy as np
 
@@ -16,12 +15,11 @@ from lofty_abacus.core.answer.columns import ColumnRecipe, how_shown
 from lofty_abacus.core.answer.evaluation import Points
 from lofty_abacus.core.answer.nodes import ROOT, Node, Place
 from lofty_abacus.core.answer.places import Places
-from lofty_abacus.core.answer.rows import MOST_ROWS, Rows, ShownRow, across_id, too_many_rows
+from lofty_abacus.core.answer.rows import MOST_ROWS, ClosedRows, Rows, ShownRow, across_id
 from lofty_abacus.core.comparing.status import Status
 from lofty_abacus.core.comparing.whole_shares import adding_up
 from lofty_abacus.core.errors import QuestionError
 from lofty_abacus.core.saying import say
-from lofty_abacus.core.statement.statement import Opened
 from lofty_abacus.core.windows.stretches import Moving
 
 MOST_COLUMNS = 2_000
@@ -88,14 +86,6 @@ def _labels(cells: Cells, node: Node) -> tuple[str, ...]:
             found.append(node.time[time])
             time += 1
     return tuple(found)
-
-
-def listed_rows(rows: Rows, opened: Opened) -> tuple[ShownRow, ...]:
-    """The open rows, without cells. Raises QuestionError beyond MOST_ROWS."""
-    found = tuple(islice(rows.shown(opened), MOST_ROWS + 1))
-    if len(found) > MOST_ROWS:
-        raise too_many_rows()
-    return found
 
 
 def shown_rows(rows: Rows, listed: Sequence[ShownRow], columns: tuple[Column, ...]) -> tuple[Row, ...]:
@@ -170,19 +160,25 @@ def _statuses(rows: Sequence[ShownRow]) -> list[Status | None]:
     return found
 
 
-def bare_row(row: ShownRow) -> Row:
-    """A row that is not filled yet: of a member alone the same object for all answers, since a list may have many thousands."""
-    node = row.node
-    if row.rest is not None or row.is_open or len(node.spot.codes) != 1 or row.siblings.members is None or node.time:
-        return named_row(row)
-    kept = row.siblings.members.rows
-    key = (node.spot.codes[0], row.can_open, row.cells.resolved.slot_at.get(((), ())))
-    found = kept.get(key)
-    if found is None:
-        if len(kept) > MOST_BARE:
-            kept.clear()
-        found = kept[key] = named_row(row)
-    return found
+def bare_rows(closed: ClosedRows) -> list[Row]:
+    """Rows that are not filled yet: of members alone the same objects for all answers, since a list may have many thousands."""
+    siblings, can_open = closed.siblings, closed.can_open
+    members, parent = siblings.members, siblings.parent
+    if members is None:
+        return [named_row(closed.at(place)) for place in range(closed.end - closed.first)]
+    slot = closed.cells.resolved.slot_at.get((parent.time, ()))
+
+    def made(code: int) -> Row:
+        path = (*parent.path, members.key(code))
+        return Row(path, members.name(code), None, can_open, is_open=False, cells=(), slot=slot)
+
+    codes = siblings.codes[closed.first : closed.end].tolist()
+    if parent.depth:
+        return [made(code) for code in codes]
+    kept: dict[int, Row] = members.rows.setdefault((can_open, slot), {})
+    if len(kept) > MOST_BARE:
+        kept.clear()
+    return [kept.get(code) or kept.setdefault(code, made(code)) for code in codes]
 
 
 def named_row(row: ShownRow, cells: tuple[Cell, ...] = (), status: Status | None = None, goals: GoalsMet | None = None) -> Row:
