@@ -4,7 +4,7 @@ from datetime import date
 
 import pytest
 
-from lofty_abacus.core.answer import rows, table
+from lofty_abacus.core.answer import listed, rows, table
 from lofty_abacus.core.answer.answer import Answer
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.answer.nodes import Node, Siblings
@@ -143,7 +143,7 @@ def test_more_rows_than_are_shown_are_refused_before_they_are_made(monkeypatch: 
     lines = [Line(DAY, 100 * n, f"O{n}", "North", f"Rep {n % 3}") for n in range(1, 9)]
     ledger = SmallLedger(lines)
     monkeypatch.setattr(rows, "MOST_ROWS", 5)
-    monkeypatch.setattr(table, "MOST_ROWS", 5)
+    monkeypatch.setattr(listed, "MOST_ROWS", 5)
     made: list[Node] = []
     node_at = Siblings.__getitem__
     monkeypatch.setattr(Siblings, "__getitem__", lambda few, at: made.append(node := node_at(few, at)) or node)
