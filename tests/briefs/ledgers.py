@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from datetime import date
@@ -10,6 +11,7 @@ from pathlib import Path
 from lofty_abacus.actions.briefs.keep_briefs import keep_brief
 from lofty_abacus.actions.intake.post_files import post_files
 from lofty_abacus.actions.intake.stage_files import stage_files
+from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import Posting, Replacement
 from lofty_abacus.actions.records.briefs import Handing, KeptBrief
@@ -62,6 +64,31 @@ def posted_together(
     """Files by name, each with its heading, posted as one version."""
     staging = stage_files(office, ledger, [csv_file(name, *rows) for name, rows in files.items()])
     return post_files(office, staging.id, quiet, replacement)
+
+
+def made_up(chance: random.Random, order: str) -> list[str]:
+    """A few lines of an order, some of them returns."""
+    return [
+        f"2026-0{chance.randint(1, 5)}-{chance.randint(1, 28):02d},{order},{order}/{n},{chance.choice(('North', 'South', 'West'))},"
+        f"{chance.choice(('Ada', 'Bo & Co', 'New'))},P{n},{chance.randint(1, 9)},{chance.randint(-90000, 90000) / 100:.2f}"
+        for n in range(chance.randint(1, 4))
+    ]
+
+
+def a_step(
+    office: Office, ledger: str, csv_file: Write, chance: random.Random, number: int, batches: list[tuple[int, bool]]
+) -> None:
+    """Something is posted, withdrawn or restored."""
+    if batches and chance.random() < 0.4:
+        at = chance.randrange(len(batches))
+        batch, active = batches[at]
+        (withdraw_batch(office, ledger, batch, leave_hole=False) if active else restore_batch(office, ledger, batch))
+        batches[at] = (batch, not active)
+        return
+    files = {f"s{number}-{part}.csv": (HEADER, *made_up(chance, f"S{number}-{part}")) for part in range(chance.randint(1, 3))}
+    gone = [batch for batch, active in batches if active and chance.random() < 0.15]
+    batches[:] = [each for each in batches if each[0] not in gone]
+    batches += [(each, True) for each in posted_together(office, ledger, csv_file, files, Replacement(tuple(gone))).batches]
 
 
 def blocks() -> tuple[Block, ...]:

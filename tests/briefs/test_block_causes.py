@@ -15,14 +15,11 @@ from lofty_abacus.actions.briefs.block_causes import BlockCauses, Cause
 from lofty_abacus.actions.briefs.publish_brief import publish_brief
 from lofty_abacus.actions.briefs.restate_issue import Restatement, restatement_of
 from lofty_abacus.actions.ledgers.make_ledger import change_settings, settings_of
-from lofty_abacus.actions.ledgers.withdraw_batch import restore_batch, withdraw_batch
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.actions.records import Replacement
 from lofty_abacus.core.statement.statement import Opened
 from lofty_abacus.export.briefs.brief import FigureBlock
 from lofty_abacus.store.books import MariaDbBooks
-from tests.briefs.ledgers import BY_REGION, HEADER, LINES, Write, blocks, brief, kept, posted, posted_together
-from tests.briefs.test_issues import made_up
+from tests.briefs.ledgers import BY_REGION, LINES, Write, a_step, blocks, brief, kept, posted
 
 
 def anew(office: Office, issue: int) -> Restatement:
@@ -32,22 +29,6 @@ def anew(office: Office, issue: int) -> Restatement:
     with books.engine.begin() as connection:
         connection.execute(text("DELETE FROM restatement WHERE issue_id = :n"), {"n": issue})
     return restatement_of(office, issue)
-
-
-def a_step(
-    office: Office, ledger: str, csv_file: Write, chance: random.Random, number: int, batches: list[tuple[int, bool]]
-) -> None:
-    """Something is posted, withdrawn or restored."""
-    if batches and chance.random() < 0.5:
-        at = chance.randrange(len(batches))
-        batch, active = batches[at]
-        (withdraw_batch(office, ledger, batch, leave_hole=False) if active else restore_batch(office, ledger, batch))
-        batches[at] = (batch, not active)
-        return
-    files = {f"s{number}-{part}.csv": (HEADER, *made_up(chance, f"S{number}-{part}")) for part in range(chance.randint(1, 3))}
-    gone = [batch for batch, active in batches if active and chance.random() < 0.2]
-    batches[:] = [each for each in batches if each[0] not in gone]
-    batches += [(each, True) for each in posted_together(office, ledger, csv_file, files, Replacement(tuple(gone))).batches]
 
 
 @pytest.mark.parametrize("seed", [3, 8])

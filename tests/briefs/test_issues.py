@@ -33,7 +33,7 @@ from lofty_abacus.export.briefs.brief import Brief, FigureBlock, TextBlock
 from lofty_abacus.export.briefs.composed import ComposedFigures
 from lofty_abacus.export.showing import exact
 from lofty_abacus.store.books import MariaDbBooks
-from tests.briefs.ledgers import AS_OF, BY_REGION, HEADER, LINES, Write, blocks, brief, kept, posted, posted_together
+from tests.briefs.ledgers import AS_OF, BY_REGION, HEADER, LINES, Write, a_step, blocks, brief, kept, posted, posted_together
 
 
 def exactly(pair: tuple[str, str]) -> Fraction:
@@ -215,15 +215,6 @@ def test_files_are_put_into_the_folder_once_and_whole(office: Office, ledger: st
     assert whole.stat().st_mtime_ns == before and not list(folder.glob(".*"))
 
 
-def made_up(chance: random.Random, order: str) -> list[str]:
-    """A few lines of an order, some of them returns."""
-    return [
-        f"2026-0{chance.randint(1, 5)}-{chance.randint(1, 28):02d},{order},{order}/{n},{chance.choice(('North', 'South', 'West'))},"
-        f"{chance.choice(('Ada', 'Bo & Co', 'New'))},P{n},{chance.randint(1, 9)},{chance.randint(-90000, 90000) / 100:.2f}"
-        for n in range(chance.randint(1, 4))
-    ]
-
-
 def test_files_posted_together_have_an_effect_each(office: Office, ledger: str, csv_file: Write) -> None:
     posted(office, ledger, csv_file, *LINES)
     lookup = ("rep,team", "Ada,Blue", "Bo & Co,Red", "=1+1,Red")
@@ -281,17 +272,7 @@ def test_effects_add_up_whatever_was_posted_and_withdrawn(office: Office, ledger
     then = read_composed(open_issue(office, found.id).content.answers)
     batches: list[tuple[int, bool]] = []
     for step in range(14):
-        if batches and chance.random() < 0.4:
-            at = chance.randrange(len(batches))
-            batch, active = batches[at]
-            (withdraw_batch(office, ledger, batch, leave_hole=False) if active else restore_batch(office, ledger, batch))
-            batches[at] = (batch, not active)
-            continue
-        files = {f"r{step}-{part}.csv": (HEADER, *made_up(chance, f"R{step}-{part}")) for part in range(chance.randint(1, 3))}
-        gone = [batch for batch, active in batches if active and chance.random() < 0.15]
-        batches = [each for each in batches if each[0] not in gone]
-        found_now = posted_together(office, ledger, csv_file, files, Replacement(tuple(gone)))
-        batches += [(each, True) for each in found_now.batches]
+        a_step(office, ledger, csv_file, chance, step, batches)
     restated = restatement_of(office, found.id)
     now = compose(office, ledger, brief(), Composing(version=restated.version))
     before, after = (

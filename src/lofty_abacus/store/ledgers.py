@@ -33,6 +33,7 @@ from lofty_abacus.store.dimensions import dimensions
 from lofty_abacus.store.engine import transaction
 from lofty_abacus.store.line_columns import brought_by, line_columns
 from lofty_abacus.store.scales import enter_scales, widen
+from lofty_abacus.store.spans import holds_at
 from lofty_abacus.store.tables import batch, batch_span, dimension, hole, ledger, ledger_version, line_column, mapping
 
 #: How settings that are data stand in a JSON column.
@@ -197,14 +198,8 @@ def active_batches(connection: Connection, ledger_id: int, version: int | None =
     """The batches of the current version, or an earlier one, with their feed's name and declared coverage, as posted."""
     if version is None:
         return _batches(connection, (batch.c.ledger_id == ledger_id) & batch.c.active)
-    span = select(batch_span.c.id).where(batch_span.c.batch_id == batch.c.id, _holds_at(batch_span, version)).exists()
+    span = select(batch_span.c.id).where(batch_span.c.batch_id == batch.c.id, holds_at(batch_span, version)).exists()
     return _batches(connection, (batch.c.ledger_id == ledger_id) & span)
-
-
-def _holds_at(table: Table, version: int) -> ColumnElement[bool]:
-    """Whether a row with from_version and until_version holds at a version."""
-    until = table.c.until_version
-    return (table.c.from_version <= version) & (until.is_(None) | (until > version))
 
 
 def _batches(connection: Connection, which: ColumnElement[bool]) -> list[Map[str, Any]]:
@@ -230,7 +225,7 @@ def _holes(connection: Connection, mapping_id: int, version: int) -> DaySet:
     rows = connection.execute(
         select(hole.c.first_day, hole.c.last_day)
         .join(batch, batch.c.id == hole.c.batch_id)
-        .where(batch.c.mapping_id == mapping_id, _holds_at(hole, version))
+        .where(batch.c.mapping_id == mapping_id, holds_at(hole, version))
     )
     return day_set(DayRange(first, last) for first, last in rows)
 

@@ -12,11 +12,12 @@ from datetime import date
 from threading import Lock
 
 from cachetools import LRUCache
-from sqlalchemy import ColumnElement, Connection, select
+from sqlalchemy import Connection, select
 
 from lofty_abacus.core.lines import BLANK, NOT_MAPPED
 from lofty_abacus.store.bulk import load_rows
 from lofty_abacus.store.dimensions import Numbered, chain_of, dimensions, with_levels_of
+from lofty_abacus.store.spans import holds_at
 from lofty_abacus.store.tables import batch, batch_span, level_member, lookup_entry
 
 #: Stand for "for all days" and "still".
@@ -42,7 +43,7 @@ def histories(connection: Connection, level_id: int, version: int, without: Coll
         .join(batch_span, batch_span.c.batch_id == lookup_entry.c.batch_id)
         .where(
             lookup_entry.c.dimension_id == level_id,
-            _holds(version),
+            holds_at(batch_span, version),
             batch_span.c.batch_id.not_in(without),
         )
         .order_by(batch_span.c.from_version, lookup_entry.c.batch_id, lookup_entry.c.of_code, lookup_entry.c.valid_from)
@@ -136,14 +137,9 @@ def _lookups(connection: Connection, ledger_id: int, version: int) -> Sequence[i
     return connection.scalars(
         select(batch.c.id)
         .join(batch_span, batch_span.c.batch_id == batch.c.id)
-        .where(batch.c.ledger_id == ledger_id, batch.c.first_line.is_(None), _holds(version))
+        .where(batch.c.ledger_id == ledger_id, batch.c.first_line.is_(None), holds_at(batch_span, version))
         .order_by(batch_span.c.from_version, batch.c.id)
     ).all()
-
-
-def _holds(version: int) -> ColumnElement[bool]:
-    until = batch_span.c.until_version
-    return (batch_span.c.from_version <= version) & (until.is_(None) | (until > version))
 
 
 def derive_levels(connection: Connection, ledger_id: int, levels: Iterable[int], version: int) -> None:

@@ -5,10 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from sqlalchemy import Connection, select
+from sqlalchemy import ColumnElement, Connection, Table, select
 
 from lofty_abacus.actions.errors import NotFoundError, RefusedError
 from lofty_abacus.store.tables import batch, batch_span, hole, mapping
+
+
+def holds_at(table: Table, version: int) -> ColumnElement[bool]:
+    """Whether a row with from_version and until_version holds at a version."""
+    until = table.c.until_version
+    return (table.c.from_version <= version) & (until.is_(None) | (until > version))
 
 
 def batch_row(connection: Connection, ledger_id: int, batch_id: int) -> Mapping[str, Any]:
