@@ -38,6 +38,8 @@ LINES_A_FILE = 500
 #: Rows that a page asks to be filled at first.
 FIRST_ROWS = 60
 START_SECONDS = 180
+#: How often a page looks how far a job is.
+LOOK_SECONDS = 0.2
 #: Within what time the lines of a hundred million are read for the first answer.
 READ_SECONDS = 1800
 #: All days on which a line may lie: what lies beyond coverage is the same in every version.
@@ -235,7 +237,7 @@ def drop(address: str, name: str, content: bytes, ledger: str = LEDGER_NAME) -> 
 def done(address: str, job: Any) -> Any:
     """A job once it is done. Raises RuntimeError if it failed."""
     while job["state"] == "running":
-        time.sleep(0.05)
+        time.sleep(LOOK_SECONDS)
         job = call(address, f"/api/jobs/{job['id']}")
     if job["state"] != "done":
         raise RuntimeError(f"the job failed: {job['failure']}")

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from bench.ledgers import generated
 from bench.unasked import unasked
-from lofty_abacus.api.shapes import answer_to_json
+from lofty_abacus.api.answer_json import answer_to_json
 from lofty_abacus.core.answer.answering import Answering
 from lofty_abacus.core.answer.movers import movers
 from lofty_abacus.core.answer.scorecard import scorecard

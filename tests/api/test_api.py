@@ -11,8 +11,9 @@ from fastapi.testclient import TestClient
 
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.records import Posting
+from lofty_abacus.api.answer_json import answer_to_json
 from lofty_abacus.api.app import make_app
-from lofty_abacus.api.shapes import answer_to_json, question_from_json
+from lofty_abacus.api.shapes import question_from_json
 from lofty_abacus.demo.scenario import LEDGER_NAME
 from lofty_abacus.telling.told import with_words
 from tests.api.jobs import ended, staged

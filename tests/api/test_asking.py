@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import asyncio
 import time
+from functools import partial
 from threading import Event
 
 import pytest
 
+from lofty_abacus.actions.records import Posting, Progress
+from lofty_abacus.actions.work.jobs import Jobs
 from lofty_abacus.api import asking
 from lofty_abacus.api.asking import MOST_ASIDE, Questions
 from lofty_abacus.core.patience import heed
@@ -101,3 +104,32 @@ def test_figures_that_fail_or_are_dropped_hold_nobody_up() -> None:
         return await questions.ask(Here(), lambda: evidence(5), "evidence") - started  # type: ignore[arg-type]
 
     assert asyncio.run(failing()) < MOST_ASIDE
+
+
+def test_files_stand_aside_at_their_steps_and_then_go_on() -> None:
+    async def both() -> tuple[float, float]:
+        questions, end, begun = Questions(), Event(), Event()
+        jobs, done = Jobs(aside=partial(questions.standing_aside, 0.3)), Event()
+
+        def work(progress: Progress) -> Posting:
+            for step in range(100):
+                progress("Loading", step, 100)
+            done.set()
+            return Posting(2, (1,), 5, "1.00")
+
+        figures = asyncio.ensure_future(questions.ask(Here(), lambda: answered(questions, end, begun)))  # type: ignore[arg-type]
+        await asyncio.to_thread(begun.wait, 30)
+        started = time.monotonic()
+        jobs.start(work)
+        assert await asyncio.to_thread(done.wait, 30), "not for ever"
+        crowded = time.monotonic() - started
+        end.set()
+        await figures
+        done.clear()
+        started = time.monotonic()
+        jobs.start(work)
+        assert await asyncio.to_thread(done.wait, 30)
+        return crowded, time.monotonic() - started
+
+    crowded, alone = asyncio.run(both())
+    assert crowded >= 0.3 * 0.9 > alone

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from datetime import date
 
+from hypothesis import given
+from hypothesis import strategies as st
+
 from lofty_abacus.core.answer.answer import Answer, Posted
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.lines import Members
@@ -77,3 +80,39 @@ def test_a_cut_period_is_named_with_its_end() -> None:
     found = ask(ledger, statement)
     said = {row.path[0]: cut_words(found.periods[row.slot or 0].windows[0]) for row in found.rows}
     assert said["2026-05"] == "to the 20th" and said["2026-04"] == ""
+
+
+LABELS = st.lists(st.sampled_from(["", "Smith", "smith", "Émile", "C-2", "C-10", "C-1", "Z"]) | st.text(max_size=4), max_size=12)
+
+
+@given(LABELS, LABELS, LABELS)
+def test_further_members_take_their_places_among_those_that_stand_in_order(
+    first: list[str], more: list[str], last: list[str]
+) -> None:
+    def all_of(labels: list[str]) -> Members:
+        keys = [None if at == 1 else str(at) for at in range(len(labels))]
+        return Members(len(labels), lambda: (keys, labels))
+
+    labels, known = list(first), all_of(first)
+    for further in (more, last):
+        _ = known.name_rank(), [known.name(code) for code in range(known.size)]
+        labels += further
+        anew = all_of(labels)
+        known = known.extended(len(labels), anew.load)
+        assert known.name_rank().tolist() == anew.name_rank().tolist()
+        assert [known.name(code) for code in range(known.size)] == [anew.name(code) for code in range(anew.size)]
+
+
+def test_rows_of_members_are_kept_for_further_ones_as_long_as_they_are_called_the_same() -> None:
+    def extended(members: Members, *labels: str) -> Members:
+        keys, known = members.known or ([], [])
+        whole = ([*keys, *labels], [*known, *labels])
+        return members.extended(len(whole[0]), lambda: whole)
+
+    begun = Members(3, lambda: (["", "17", "4"], ["(blank)", "Smith", "Jones"]))
+    assert begun.name(1) == "Smith"
+    begun.rows["closed"] = {1: "the row of Smith"}
+    more = extended(begun, "Miller")
+    assert more.rows == {"closed": {1: "the row of Smith"}} and more.rows["closed"] is not begun.rows["closed"]
+    # A second Smith: both are called by their keys from now on.
+    assert extended(more, "Smith").rows == {}

@@ -22,7 +22,8 @@ class GoneError(Exception):
 
 
 def running(books: MariaDbBooks, mark: str) -> int:
-    with transaction(books.engine) as connection:
+    # Looking is no step of the work that is looked at.
+    with books.engine.connect() as connection:
         query = text("SELECT COUNT(*) FROM information_schema.PROCESSLIST WHERE INFO LIKE :mark AND ID <> CONNECTION_ID()")
         return int(connection.execute(query, {"mark": f"%{mark}%"}).scalar_one())
 
@@ -52,3 +53,22 @@ def test_a_question_is_answered_or_refused_as_ever(office: Office) -> None:
         assert [tuple(row) for row in rows_of(connection, text("SELECT :n + 1, 'a'"), {"n": 2})] == [(3, "a")]
         with pytest.raises(Exception, match="no_such_table"):
             rows_of(connection, text("SELECT * FROM no_such_table"), {})
+
+
+def test_each_transaction_is_a_step_that_may_be_the_last(office: Office) -> None:
+    books = office.books
+    assert isinstance(books, MariaDbBooks)
+    steps: list[int] = []
+
+    def stop() -> None:
+        steps.append(books.engine.pool.checkedout())  # type: ignore[attr-defined]
+        if len(steps) > 2:
+            raise GoneError
+
+    with heeding(stop):
+        for _ in range(2):
+            with transaction(books.engine) as connection:
+                assert connection.execute(text("SELECT 1")).scalar_one() == 1
+        with pytest.raises(GoneError), transaction(books.engine):
+            raise AssertionError("it is stopped before it begins")
+    assert steps == [0, 0, 0], "nothing is held by whoever stands aside"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
 from fastapi import FastAPI, Request
@@ -14,7 +15,7 @@ from starlette.routing import Match
 from lofty_abacus.actions.ports import Office
 from lofty_abacus.actions.work.jobs import Jobs
 from lofty_abacus.api import failures
-from lofty_abacus.api.asking import Questions
+from lofty_abacus.api.asking import MOST_ASIDE_FILES, Questions
 from lofty_abacus.api.doors import Doors
 from lofty_abacus.api.front_end import serve_front_end
 from lofty_abacus.api.journal import Journal
@@ -37,8 +38,9 @@ def make_app(office: Office | None, web: Path | None) -> FastAPI:
         separate_input_output_schemas=False,
     )
     app.state.office = office
-    app.state.jobs = Jobs(office.work if office else None, failures.failure_of)
-    app.state.questions = Questions()
+    questions = app.state.questions = Questions()
+    aside = partial(questions.standing_aside, MOST_ASIDE_FILES)
+    app.state.jobs = Jobs(office.work if office else None, failures.failure_of, aside)
     app.add_middleware(GZipMiddleware, minimum_size=2000, compresslevel=3, exclude_content_types=NOT_PACKED)
     # Only pages of this machine's own address may ask: a foreign page that points its name here may not.
     app.add_middleware(TrustedHostMiddleware, allowed_hosts=["127.0.0.1", "localhost"])

@@ -30,8 +30,9 @@ Way = Literal["figures", "evidence"]
 MOST_SECONDS = 60.0
 SIDE_BY_SIDE: dict[Way, int] = {"figures": 4, "evidence": 3}
 LOOK_SECONDS = 0.2
-#: How long evidence stands aside at once while figures are answered, and in all; and work that nobody asked for, in all.
-ASIDE_SECONDS, MOST_ASIDE, MOST_ASIDE_UNASKED = 0.1, 1.0, 20.0
+#: How long evidence stands aside at once while figures are answered, and in all; so do files that are read, checked and posted,
+#: and work that nobody asked for.
+ASIDE_SECONDS, MOST_ASIDE, MOST_ASIDE_FILES, MOST_ASIDE_UNASKED = 0.1, 1.0, 2.0, 20.0
 T = TypeVar("T")
 
 
@@ -101,9 +102,12 @@ class Questions:
             pool.shutdown(wait=False, cancel_futures=True)
 
     @contextmanager
-    def standing_aside(self) -> Iterator[None]:
-        """Work of this thread that nobody asked for, and that stands aside at each of its steps while figures are answered."""
-        left = MOST_ASIDE_UNASKED
+    def standing_aside(self, seconds: float | None = None) -> Iterator[None]:
+        """Work of this thread that stands aside at each of its steps while figures are answered, for so many seconds in all.
+
+        None: as long as work that nobody asked for.
+        """
+        left = MOST_ASIDE_UNASKED if seconds is None else seconds
 
         def aside() -> None:
             nonlocal left

@@ -14,7 +14,6 @@ from lofty_abacus.actions.intake.checks import FindingCode
 from lofty_abacus.actions.intake.keep_mappings import ExportedMapping
 from lofty_abacus.actions.intake.stagings import Expected
 from lofty_abacus.actions.records import LedgerSettings, LineChange, Replacement
-from lofty_abacus.core.answer.answer import Row
 from lofty_abacus.core.calendar.settings import CalendarSettings
 from lofty_abacus.core.grouping.request import LineSort
 from lofty_abacus.core.statement.movers import MoversAsked
@@ -24,7 +23,6 @@ from lofty_abacus.export.layout import Layout
 from lofty_abacus.ingest.mapping import Correction, FileMapping, LineGrain, Reading
 from lofty_abacus.telling.movers import ToldMovers
 from lofty_abacus.telling.scorecard import ToldCard
-from lofty_abacus.telling.told import ToldAnswer
 
 #: A field that is not known is an error with a place, not something passed over: in a shape, and in whatever stands in it.
 STRICT = ConfigDict(extra="forbid")
@@ -404,7 +402,7 @@ def card_from_json(text: str | bytes) -> CardQuestion:
 
 def card_to_json(card: ToldCard) -> bytes:
     """A scorecard in its JSON form, without the fields that a cell does not have."""
-    return _short(adapter(ToldCard).dump_json(card))
+    return short(adapter(ToldCard).dump_json(card))
 
 
 #: What most cells do not have. Inside a JSON text quotes are escaped, so that these can only be such fields.
@@ -416,17 +414,8 @@ _NOT_THERE = (
 )
 
 
-def answer_to_json(answer: ToldAnswer) -> bytes:
-    """An answer in its JSON form, without the fields that a cell does not have."""
-    return _short(adapter(ToldAnswer).dump_json(answer))
-
-
-def rows_to_json(rows: tuple[Row, ...]) -> bytes:
-    """Rows in the same form."""
-    return _short(adapter(tuple[Row, ...]).dump_json(rows))
-
-
-def _short(text: bytes) -> bytes:
+def short(text: bytes) -> bytes:
+    """A JSON text without the fields that a cell does not have."""
     for each in _NOT_THERE:
         text = text.replace(each, b"")
     return text

@@ -11,10 +11,10 @@ from lofty_abacus.actions.figures.answer_movers import answer_movers
 from lofty_abacus.actions.figures.answer_scorecard import answer_scorecard
 from lofty_abacus.actions.figures.answer_statement import answer_statement, told_answer
 from lofty_abacus.actions.ledgers.describe_ledger import descriptions_of
+from lofty_abacus.api.answer_json import answer_to_json
 from lofty_abacus.api.shapes import (
     CardQuestion,
     MoversQuestion,
-    answer_to_json,
     card_from_json,
     card_to_json,
     movers_from_json,

@@ -46,9 +46,14 @@ class Members:
     size: int
     load: Callable[[], tuple[Sequence[str | None], Sequence[str]]] = field(compare=False)
     in_time: bool = False
+    _before: _Before | None = field(default=None, compare=False, repr=False)
     _ranks: dict[str, NDArray[np.int64]] = field(default_factory=dict, init=False, compare=False, repr=False)
-    rows: dict[Any, Any] = field(default_factory=dict, init=False, compare=False, repr=False)
-    """Rows of answers that were made of members alone."""
+    _sorted: dict[str, _Sorted] = field(default_factory=dict, init=False, compare=False, repr=False)
+
+    def extended(self, size: int, load: Callable[[], tuple[Sequence[str | None], Sequence[str]]]) -> Members:
+        """These and further ones behind them: what was found out about these is not found out again. They were loaded."""
+        found = self.__dict__
+        return Members(size, load, self.in_time, _Before(found.get("_names", ()), dict(self._sorted), found.get("rows", {})))
 
     @cached_property
     def _loaded(self) -> tuple[Sequence[str | None], Sequence[str]]:
@@ -95,13 +100,48 @@ class Members:
         if self.in_time:
             return np.where(np.arange(self.size) == BLANK, self.size, np.arange(self.size))
         if order.language not in self._ranks:
-            keys, labels = self._loaded
-            names = order.keys(labels)
-            ranked = sorted(range(self.size), key=lambda code: (keys[code] is None, names[code], labels[code], keys[code] or ""))
+            ranked = self._ranked(order)
             rank = np.empty(self.size, np.int64)
             rank[ranked] = np.arange(self.size)
             self._ranks[order.language] = rank
         return self._ranks[order.language]
+
+    def _ranked(self, order: NameOrder) -> list[int]:
+        """The codes by their names; further ones are put among those that stand in their order already."""
+        keys, labels = self._loaded
+        known = self._before.sorted.get(order.language) if self._before else None
+        by, first = (list(known.by), known.codes) if known else ([], [])
+        begun = len(by)
+        names = order.keys(labels[begun:])
+        by += [(keys[at] is None, name, labels[at], keys[at] or "") for at, name in enumerate(names, start=begun)]
+        ranked = sorted([*first, *range(begun, self.size)], key=by.__getitem__)
+        self._sorted[order.language] = _Sorted(by, ranked)
+        return ranked
+
+    @cached_property
+    def rows(self) -> dict[Any, Any]:
+        """Rows of answers that were made of members alone, by what else they are made of and by code."""
+        before = self._before
+        if before is None or list(self._names[: len(before.names)]) != list(before.names):
+            return {}
+        return {how: dict(known) for how, known in before.rows.items()}
+
+
+@dataclass(frozen=True)
+class _Sorted:
+    """Members in the order of a language. by: per code what it is sorted by; codes: in that order."""
+
+    by: Sequence[tuple[Any, ...]]
+    codes: Sequence[int]
+
+
+@dataclass(frozen=True)
+class _Before:
+    """What was found out about the first of some members: their names, by language their order, and rows of them alone."""
+
+    names: Sequence[str]
+    sorted: Mapping[str, _Sorted]
+    rows: dict[Any, Any]
 
 
 @dataclass(frozen=True)

@@ -298,7 +298,7 @@ class ColumnsCache:
                 further = members_of(connection, number, size, len(keys))
             return [*keys, *further[0]], [*labels, *further[1]]
 
-        found = found or Members(size, load)
+        found = found or (before.extended(size, load) if before else Members(size, load))
         with self._lock:
             self._named[number, size, lines.named] = found
             mine = [each for each in self._named if each[0] == number]

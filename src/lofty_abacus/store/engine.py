@@ -12,6 +12,7 @@ from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.exc import DisconnectionError, InterfaceError, InternalError, OperationalError
 
 from lofty_abacus.actions.errors import FullDiskError, RecordsError, UnreachableError
+from lofty_abacus.core.patience import heed
 
 _GONE = {2002, 2003, 2006, 2013, 1053, 1927, 1158, 1159, 1160, 1161}
 #: Nothing could be written any more.
@@ -62,7 +63,11 @@ def _ask_after_a_while(connection: Any, record: Any, proxy: Any) -> None:
 
 @contextmanager
 def transaction(engine: Engine) -> Iterator[Connection]:
-    """One transaction: committed at the end, rolled back on any error. Driver errors become RecordsError."""
+    """One transaction: committed at the end, rolled back on any error. Driver errors become RecordsError.
+
+    Each is a step of its work: what stands aside for others does so before it (`core.patience`).
+    """
+    heed()
     try:
         with engine.begin() as connection:
             yield connection

@@ -15,7 +15,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field
 from functools import lru_cache
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -34,8 +34,7 @@ _MAKING = re.compile(r"\.making-(\d+)")
 Arrays = dict[str, NDArray[Any]]
 
 
-@dataclass(frozen=True, order=True)
-class Stretch:
+class Stretch(NamedTuple):
     """Line ids of one batch that follow each other, both ends included."""
 
     first: int
@@ -135,7 +134,7 @@ class MakingFolder:
 
     def finish(self, manifest: Manifest) -> Path:
         """Let it appear."""
-        text = json.dumps(asdict(manifest), indent=1)
+        text = json.dumps(asdict(manifest) | {"holds": [each._asdict() for each in manifest.holds]}, indent=1)
         with (self._making / "manifest.json").open("w") as file:
             file.write(text)
         self._making.rename(self._folder)

@@ -8,7 +8,7 @@ import secrets
 from collections import OrderedDict
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import suppress
+from contextlib import AbstractContextManager, nullcontext, suppress
 from dataclasses import dataclass, replace
 from pathlib import Path
 from threading import Lock
@@ -20,6 +20,7 @@ from lofty_abacus.actions.intake.preview_posting import PostingPreview
 from lofty_abacus.actions.intake.stagings import Staging
 from lofty_abacus.actions.records import Posting, Progress
 from lofty_abacus.actions.records.briefs import IssueRecord
+from lofty_abacus.core.patience import heed
 
 KEPT = 200
 SIDE_BY_SIDE = 4
@@ -43,17 +44,22 @@ class Jobs:
     """The jobs of this process; the oldest ended ones are forgotten.
 
     folder: where it stands which jobs run, so that one that a restart broke off is known for it; None: nowhere. failed: told of
-    every error that ends a job.
+    every error that ends a job. aside: within which work stands aside, at its steps, for whoever waits for figures.
     """
 
-    def __init__(self, folder: Path | None = None, failed: Callable[[Exception], object] = lambda _: None) -> None:
+    def __init__(
+        self,
+        folder: Path | None = None,
+        failed: Callable[[Exception], object] = lambda _: None,
+        aside: Callable[[], AbstractContextManager[object]] = nullcontext,
+    ) -> None:
         self._jobs: OrderedDict[str, Job] = OrderedDict()
         self._to_stop: set[str] = set()
         self._lock = Lock()
         self._pool = ThreadPoolExecutor(SIDE_BY_SIDE, thread_name_prefix="job")
         # A host that is silent holds up only those who ask hosts.
         self._hosts = ThreadPoolExecutor(SIDE_BY_SIDE, thread_name_prefix="host")
-        self._folder, self._failed = folder, failed
+        self._folder, self._failed, self._aside = folder, failed, aside
         if folder is not None:
             for each in sorted(folder.glob("*.json")):
                 self._broken_off(each)
@@ -88,12 +94,14 @@ class Jobs:
 
     def _run(self, number: str, work: Callable[[Progress], Result]) -> None:
         def progress(doing: str, done: int, total: int) -> None:
+            heed()
             self._change(number, doing=doing, done=done, total=total)
             if number in self._to_stop:
                 raise StoppedError
 
         try:
-            result = work(progress)
+            with self._aside():
+                result = work(progress)
         except StoppedError as error:
             self._change(number, state="stopped", error=error)
         except Exception as error:  # the job's end is its report; nothing may be lost in a thread

@@ -22,6 +22,7 @@ from lofty_abacus.actions.figures.prove_number import (
 )
 from lofty_abacus.actions.ledgers.describe_ledger import descriptions_of
 from lofty_abacus.actions.ports import Office
+from lofty_abacus.api.answer_json import answer_to_json, rows_to_json
 from lofty_abacus.api.asking import OfficeOf, ask
 from lofty_abacus.api.shapes import (
     AnswerRowsQuestion,
@@ -33,9 +34,7 @@ from lofty_abacus.api.shapes import (
     Previews,
     Question,
     Telling,
-    answer_to_json,
     card_to_json,
-    rows_to_json,
 )
 from lofty_abacus.core.answer.answer import Answer, Row
 from lofty_abacus.core.errors import QuestionError
