@@ -9,6 +9,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
@@ -37,7 +38,7 @@ from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.store import columns_cache, segment_build
 from lofty_abacus.store.books import MariaDbBooks
 from lofty_abacus.store.columns_cache import ALIKE
-from lofty_abacus.store.segment_files import Stretch
+from lofty_abacus.store.segment_files import Stretch, read_manifest
 from lofty_abacus.store.version_lines import VersionLines, posted_control
 from lofty_abacus.wiring import now
 from tests.conftest import quiet
@@ -94,6 +95,35 @@ def test_a_posting_adds_one_segment_and_small_ones_are_put_together(office: Offi
     # Earlier versions stand on the same segments, without what came later.
     versions = [answer_statement(office, ledger, NET, Opened(), version).total.cells[0].value for version in (1, 7, 29)]
     assert versions == ["2.00", "35.00", "464.00"]
+
+
+@pytest.mark.usefixtures("as_they_lie")
+def test_versions_that_are_opened_meanwhile_have_nothing_put_together_twice(
+    office: Office, ledger: str, csv_file: Write, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    assert isinstance(office.books, MariaDbBooks)
+    for at in range(ALIKE - 1):
+        post(office, ledger, csv_file, at)
+        total(office, ledger)
+    made: list[Path] = []
+    put_together = columns_cache.merge_segments
+
+    def noted(*asked: Any) -> Path:
+        made.append(put_together(*asked))
+        return made[-1]
+
+    monkeypatch.setattr(columns_cache, "merge_segments", noted)
+    # What is put together waits: three versions are opened before it is begun.
+    go_on = threading.Event()
+    office.books._cache._merging.submit(go_on.wait, 60)
+    for at in range(ALIKE, ALIKE + 3):
+        post(office, ledger, csv_file, at)
+        total(office, ledger)
+    go_on.set()
+    merged(office)
+    holds = [hold for each in made for hold in read_manifest(each).holds]  # type: ignore[union-attr]
+    assert len(holds) == len(set(holds)) > 0, "no line is put together twice"
+    assert total(office, ledger) is not None and check_table(office, ledger, NET).agrees
 
 
 def test_what_does_not_count_is_a_flag_and_no_segment_is_made_for_it(office: Office, ledger: str, csv_file: Write) -> None:

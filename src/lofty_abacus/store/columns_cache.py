@@ -326,16 +326,22 @@ class ColumnsCache:
             self._merging.submit(self._merge, ledger_id, latest)
 
     def _merge(self, ledger_id: int, latest: _Open) -> None:
+        home = self._home(ledger_id)
         for some in alike(latest.held):
+            if _overtaken(home, {each.folder: each.manifest for each in some}):
+                # An earlier version had some of it put together meanwhile: the next one goes on from there.
+                continue
             try:
-                merge_segments(
-                    self._home(ledger_id),
-                    {each.folder: each.manifest for each in some},
-                    dict(latest.source.segments.roles),
-                )
+                merge_segments(home, {each.folder: each.manifest for each in some}, dict(latest.source.segments.roles))
             except (OSError, ValueError):
                 # They are thrown away meanwhile, or the disk is full: the next version tries again.
                 _log.warning("segments of ledger %s could not be put together", ledger_id, exc_info=True)
+
+
+def _overtaken(home: Path, parts: Mapping[Path, Manifest]) -> bool:
+    """Whether another segment has all lines of one of some."""
+    others = [each.holds for path, each in segments_in(home).items() if path not in parts]
+    return any(not uncovered(each.holds, holds) for each in parts.values() for holds in others)
 
 
 def alike(held: Sequence[_Held]) -> Iterator[list[_Held]]:

@@ -183,7 +183,7 @@ def post_database_staging(request: Request, office: OfficeOf, shape: DatabaseSta
 
 
 @router.get("/jobs/{job}")
-def get_job(request: Request, job: str) -> Job:
+async def get_job(request: Request, job: str) -> Job:
     """How far a job is."""
     return _known(jobs_of(request).get(job))
 
