@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from contextlib import suppress
 from datetime import timedelta
 from fractions import Fraction
@@ -143,34 +143,42 @@ class SqlTotals:
                 batches = ", ".join(str(each["id"]) for each in active_batches(connection, self._ledger_id, self._version)) or "0"
                 where += f" AND l.batch_id IN ({batches}){condition_at(connection, self._ledger_id, self._version)}"
                 _write_levels(connection, found, {each.dimension for each in members}, self._version)
-            columns = [column for inside in within for each in wanted for column in self._columns_for(each, inside)]
-            query = text(f"SELECT {', '.join(columns)} FROM {source} WHERE {where.format(levels=levels)}")
-            [row] = rows_of(connection, query, values)
-        numbers = iter(row)
-        return [self._sums(wanted, numbers) for _ in windows]
+            where = where.format(levels=levels)
+            # What all lines fulfil that are read is not asked of each of them again.
+            inside = [f" AND {each}" for each in within] if len(within) > 1 else [""]
+            added = [each for each in wanted if isinstance(each, LineSum)]
+            columns = [_sum(each, one) for one in inside for each in added]
+            [row] = rows_of(connection, text(f"SELECT {', '.join(columns)} FROM {source} WHERE {where}"), values)
+            numbers = iter(row)
+            sums = [{each: self._exactly(each, next(numbers)) for each in added} for _ in inside]
+            counted = [each for each in wanted if isinstance(each, DistinctIds)]
+            ids = [[self._ids(connection, each, f"{source} WHERE {where}{one}", values) for each in counted] for one in inside]
+        return [_together(counted, *each) for each in zip(sums, ids, strict=True)]
 
-    def _sums(self, wanted: Sequence[Quantity], numbers: Iterator[Any]) -> Sums:
-        """What a row says of a window, in the order of `_columns_for`."""
-        values: dict[Quantity, int] = {}
-        codes: dict[Quantity, tuple[int, int]] = {}
-        for each in wanted:
-            values[each] = self._exactly(each, next(numbers))
-            if not isinstance(each, LineSum):
-                least, most = next(numbers), next(numbers)
-                if least is not None:
-                    codes[each] = (int(least), int(most))
-        return Sums(values, codes)
+    def _ids(self, connection: Connection, wanted: DistinctIds, lines: str, values: Mapping[str, Any]) -> Sequence[Any]:
+        """How many different ids the sale lines among some have, the least and the highest code.
 
-    def _columns_for(self, quantity: Quantity, within: str) -> list[str]:
-        """What MariaDB is asked for of a quantity in a window: of different ids also the least and the highest code."""
-        if isinstance(quantity, LineSum):
-            return [_sum(quantity, within)]
-        column = f"l.{code_column(self._roles[quantity.role])}"
-        counted = f"CASE WHEN {within} AND l.is_return = 0 AND {column} <> 0 THEN {column} END"
-        return [f"COUNT(DISTINCT {counted})", f"MIN({counted})", f"MAX({counted})"]
+        They are read on their own: of a plain column MariaDB counts in half the time that it takes with conditions in between.
+        """
+        column = f"l.{code_column(self._roles[wanted.role])}"
+        counted = f"COUNT(DISTINCT {column}), MIN({column}), MAX({column})"
+        asked = f"SELECT {counted} FROM {lines} AND l.is_return = 0 AND {column} <> 0"
+        [found] = rows_of(connection, text(asked), values)
+        return found
 
-    def _exactly(self, quantity: Quantity, value: Any) -> int:
-        return int(Fraction(value or 0) * 10 ** self._scales.of(quantity)) if isinstance(quantity, LineSum) else int(value)
+    def _exactly(self, quantity: LineSum, value: Any) -> int:
+        return int(Fraction(value or 0) * 10 ** self._scales.of(quantity))
+
+
+def _together(counted: Sequence[DistinctIds], sums: Mapping[LineSum, int], ids: Sequence[Sequence[Any]]) -> Sums:
+    """What is said of a window: its sums, and of each count of different ids the count, the least and the highest code."""
+    values: dict[Quantity, int] = dict(sums.items())
+    codes: dict[Quantity, tuple[int, int]] = {}
+    for each, (count, least, most) in zip(counted, ids, strict=True):
+        values[each] = int(count)
+        if least is not None:
+            codes[each] = (int(least), int(most))
+    return Sums(values, codes)
 
 
 def _write_levels(connection: Connection, found: Numbered, named: set[str], version: int) -> None:
@@ -193,12 +201,12 @@ def _stretches(parts: Collection[Part]) -> list[str]:
 
 
 def _sum(quantity: LineSum, within: str) -> str:
-    """A sum over the lines within some days, of its side, that have what it needs, as MariaDB adds it up."""
+    """A sum over the lines of its side that have what it needs, as MariaDB adds it up. within: a further condition, with AND."""
     column = "1" if quantity.column == "lines" else _column(quantity.column)
-    conditions = [within, *(f"{_column(name)} IS NOT NULL" for name in quantity.given)]
+    conditions = "".join(f" AND {_column(name)} IS NOT NULL" for name in quantity.given) + within
     if quantity.side != "all":
-        conditions.append(f"is_return = {int(quantity.side == 'return')}")
-    return f"SUM(CASE WHEN {' AND '.join(conditions)} THEN {column} END)"
+        conditions += f" AND is_return = {int(quantity.side == 'return')}"
+    return f"SUM(CASE WHEN {conditions.removeprefix(' AND ')} THEN {column} END)" if conditions else f"SUM({column})"
 
 
 def _column(figure: str) -> str:
