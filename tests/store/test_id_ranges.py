@@ -28,3 +28,10 @@ def test_what_is_uncovered_and_what_meets(wanted: list[Stretch], held: list[Stre
         parts = ranges.missing(each)
         assert ids(parts) == ids([each]) - ids(held) and all(part.batch == each.batch for part in parts)
         assert parts == sorted(parts)
+
+
+@given(stretches, stretches, stretches)
+def test_ranges_and_further_stretches_are_those_of_all(held: list[Stretch], more: list[Stretch], wanted: list[Stretch]) -> None:
+    both, at_once = IdRanges(held).also(more), IdRanges([*held, *more])
+    for each in wanted:
+        assert both.meets(each) == at_once.meets(each) and both.missing(each) == at_once.missing(each)

@@ -32,7 +32,6 @@ from lofty_abacus.store.segment_files import (
     OWN_DAY,
     Arrays,
     Manifest,
-    Stretch,
     clear_unfinished,
     exact_sum,
     figure_names,
@@ -246,18 +245,16 @@ class ColumnsCache:
 
     def _chosen(self, lines: VersionLines, home: Path) -> list[_Held]:
         found: list[_Held] = []
-        taken: list[Stretch] = []
-        open_ = IdRanges(lines.counting)
+        taken, counting = IdRanges(()), IdRanges(lines.counting)
         usable = [(path, each) for path, each in segments_in(home).items() if _fits(each, lines)]
         for path, manifest in sorted(usable, key=lambda each: (-each[1].rows, each[0].name)):
-            mine = sorted(manifest.holds)
-            # It brings lines that count and are not there yet, and none that are there.
-            if uncovered(mine, taken) == mine and any(map(open_.meets, mine)):
+            mine = manifest.holds
+            # It brings lines that count, and none that are there.
+            if not any(map(taken.meets, mine)) and any(map(counting.meets, mine)):
                 held = self._hold(path, manifest)
                 if held is not None:
                     found.append(held)
-                    taken += mine
-                    open_ = IdRanges(uncovered(lines.counting, taken))
+                    taken = taken.also(mine)
         return found
 
     def _hold(self, path: Path, manifest: Manifest) -> _Held | None:

@@ -139,6 +139,11 @@ class IdRanges:
                 self._firsts.append(each.first)
                 self._lasts.append(each.last)
 
+    def also(self, stretches: Iterable[Stretch]) -> IdRanges:
+        """These ids and those of some stretches."""
+        mine = (Stretch(first, last, 0) for first, last in zip(self._firsts, self._lasts, strict=True))
+        return IdRanges((*mine, *stretches))
+
     def meets(self, stretch: Stretch) -> bool:
         """Whether any id of a stretch is among them."""
         at = bisect_left(self._lasts, stretch.first)
