@@ -343,16 +343,21 @@ class LineColumns:
 
     def slices_of(self, days: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
         """The slices [start, stop) of the lines of several stretches of days, each from a first to a last day number."""
-        if not days or not len(self):
-            return [(0, 0)] * len(days)
-        bounds = np.array(days, np.int64) - self.first_day
+        starts, stops = self.places_of(np.array(days, np.int64).reshape(-1, 2))
+        return list(zip(starts.tolist(), stops.tolist(), strict=True))
+
+    def places_of(self, days: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+        """The same as two arrays, i64[n] each. days: i64[n, 2]."""
+        if not len(days) or not len(self):
+            return np.zeros(len(days), np.int64), np.zeros(len(days), np.int64)
+        bounds = days - self.first_day
         empty = (bounds[:, 1] < 0) | (bounds[:, 0] > bounds[:, 1]) | (bounds[:, 0] > LAST_OFFSET)
         # Of the same type as the days, so that no copy of them is made.
         within = np.minimum(np.maximum(bounds, 0), LAST_OFFSET).astype(np.uint16)
-        starts = np.searchsorted(self.day, within[:, 0], side="left")
-        stops = np.searchsorted(self.day, within[:, 1], side="right")
+        starts = np.searchsorted(self.day, within[:, 0], side="left").astype(np.int64)
+        stops = np.searchsorted(self.day, within[:, 1], side="right").astype(np.int64)
         starts[empty] = stops[empty] = 0
-        return list(zip(starts.tolist(), stops.tolist(), strict=True))
+        return starts, stops
 
     def has(self, name: str) -> bool:
         """Whether there is a summed column of this name."""

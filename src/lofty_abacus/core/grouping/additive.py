@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from functools import partial, reduce
+from itertools import groupby
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from lofty_abacus.core import kernels
-from lofty_abacus.core.grouping.blocks import BLOCK, Workers, at_once, blocks, shares
+from lofty_abacus.core.grouping.blocks import BLOCK, Slice, Workers, at_once, blocks, shares
 from lofty_abacus.core.grouping.cells import CellGrid
 from lofty_abacus.core.grouping.cuts import Cuts
 from lofty_abacus.core.grouping.partials import Pass, PassSums
@@ -27,25 +28,63 @@ def passes_of(sums: frozenset[LineSum]) -> list[Pass]:
 
 
 def sums_by_cut(
-    grids: Sequence[CellGrid], cuts: Cuts, wanted: Mapping[Pass, int], workers: Workers, *, apart: bool = False
+    grids: Sequence[CellGrid], cuts: Cuts, wanted: Mapping[Pass, int], workers: Workers
 ) -> dict[Pass, NDArray[np.int64]]:
     """Read each line once: i64[cuts, cells, 2, words] per pass, the cell of lines that do not count left out.
 
-    grids: of some segments; what each gives is added, or (apart) stays apart: i64[segments, cuts, cells, 2, words].
-    wanted: the words of each pass (`words_of` all segments).
+    grids: of some segments; what each gives is added. wanted: the words of each pass (`words_of` all segments).
     """
-    # Each stretch of neighbours in a segment is one slice, told apart by its segment and its cut.
-    whose = [(segment, cut) for segment in range(len(grids)) for cut in range(len(cuts))]
-    slices = [pair for grid in grids for pair in cuts.slices(grid.columns)]
-    rows = [segment * len(cuts) * apart + cut for segment, cut in whose]
-    count, words = len(cuts) * (len(grids) if apart else 1), list(wanted.values())
-    tasks = [
-        partial(_share, [grids[segment] for segment, _ in whose], rows, (count, grids[0].count + 1, 2), list(wanted), words, part)
-        for part in shares(slices, workers)
-    ]
-    results = at_once(tasks, workers)
-    sums = {each: reduce(np.add, [result[number] for result in results])[:, :-1] for number, each in enumerate(wanted)}
-    return {each: table.reshape(len(grids), len(cuts), *table.shape[1:]) for each, table in sums.items()} if apart else sums
+    count = len(cuts)
+    shape, words = (count, grids[0].count + 1, 2), list(wanted.values())
+
+    def share(part: Sequence[Slice]) -> list[NDArray[np.int64]]:
+        into = [np.zeros((*shape, size), np.int64) for size in words]
+        buffers = _buffers()
+        for number, start, stop in part:
+            _add(grids[number // count], list(wanted), [sums[number % count] for sums in into], start, stop, buffers)
+        return into
+
+    results = at_once([partial(share, part) for part in shares(_slices(grids, cuts), workers)], workers)
+    return {each: reduce(np.add, [result[number] for result in results])[:, :-1] for number, each in enumerate(wanted)}
+
+
+def sums_by_segment(
+    grids: Sequence[CellGrid], cuts: Cuts, wanted: Mapping[Pass, int], workers: Workers
+) -> list[dict[Pass, NDArray[np.int64]]]:
+    """The same in windows and by segment, for what is to be kept of each: i64[windows, cells, 2, words] per segment and pass."""
+    count = len(cuts)
+    words = list(wanted.values())
+
+    def share(part: Sequence[Slice]) -> list[tuple[int, list[NDArray[np.int64]]]]:
+        buffers = _buffers()
+        into = [np.empty((grids[0].count + 1, 2, size), np.int64) for size in words]
+        found = []
+        for segment, own in groupby(part, lambda each: each[0] // count):
+            tables = [cuts.table((grids[0].count, 2, size)) for size in words]
+            for number, start, stop in own:
+                # One stretch after the other in the same few bytes, which stay in the processor's cache.
+                for sums in into:
+                    sums.fill(0)
+                _add(grids[segment], list(wanted), into, start, stop, buffers)
+                for table, sums in zip(tables, into, strict=True):
+                    cuts.add(table, number % count, sums[:-1])
+            found.append((segment, [cuts.combined(table) for table in tables]))
+        return found
+
+    whole: list[dict[Pass, NDArray[np.int64]]] = [{} for _ in grids]
+    for result in at_once([partial(share, part) for part in shares(_slices(grids, cuts), workers)], workers):
+        for segment, tables in result:
+            for one, table in zip(wanted, tables, strict=True):
+                # A segment may have been shared by two.
+                before = whole[segment].get(one)
+                whole[segment][one] = table if before is None else before + table
+    nothing = {one: np.zeros((len(cuts.member), grids[0].count, 2, size), np.int64) for one, size in wanted.items()}
+    return [each or nothing for each in whole]
+
+
+def _slices(grids: Sequence[CellGrid], cuts: Cuts) -> list[tuple[int, int]]:
+    """Each stretch of neighbours in a segment, told apart by its place: segment by segment, cut by cut."""
+    return [pair for grid in grids for pair in cuts.slices(grid.columns)]
 
 
 def words_of(segments: Segments, one: Pass) -> int:
@@ -72,29 +111,28 @@ def _of_side(by_side: NDArray[Any], side: str) -> NDArray[Any]:
     return by_side[..., 0 if side == "sale" else 1]
 
 
-def _share(
-    grids: Sequence[CellGrid],
-    rows: Sequence[int],
-    shape: tuple[int, int, int],
-    wanted: list[Pass],
-    words: list[int],
-    part: list[tuple[int, int, int]],
-) -> list[NDArray[np.int64]]:
-    """Some slices added up: i64[rows, cells + 1, 2, words] per pass. grids, rows: of each slice. shape: without the words."""
-    into = [np.zeros((*shape, size), np.int64) for size in words]
-    cells = np.empty(BLOCK, np.int32)
-    narrowed = np.empty(BLOCK, np.int32)
-    for number, start, stop in part:
-        grid = grids[number]
-        columns = grid.columns
-        for at, until in blocks(start, stop):
-            here = cells[: until - at]
-            grid.fill(here, at, until)
-            for (column, given), sums in zip(wanted, into, strict=True):
-                counted = _with_given(columns, here, narrowed, given, grid.count, at, until)
-                add = kernels.add_sums if sums.shape[-1] == 2 else kernels.add_words
-                add(counted, columns.side[at:until], columns.values(column)[at:until], sums[rows[number]])
-    return into
+def _buffers() -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+    return np.empty(BLOCK, np.int32), np.empty(BLOCK, np.int32)
+
+
+def _add(
+    grid: CellGrid,
+    wanted: Sequence[Pass],
+    into: Sequence[NDArray[np.int64]],
+    start: int,
+    stop: int,
+    buffers: tuple[NDArray[np.int32], NDArray[np.int32]],
+) -> None:
+    """Add some neighbouring lines of a segment up. into: i64[cells + 1, 2, words] per pass."""
+    cells, narrowed = buffers
+    columns = grid.columns
+    for at, until in blocks(start, stop):
+        here = cells[: until - at]
+        grid.fill(here, at, until)
+        for (column, given), sums in zip(wanted, into, strict=True):
+            counted = _with_given(columns, here, narrowed, given, grid.count, at, until)
+            add = kernels.add_sums if sums.shape[-1] == 2 else kernels.add_words
+            add(counted, columns.side[at:until], columns.values(column)[at:until], sums)
 
 
 def _with_given(

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import Any, TypeVar
+from typing import Any, TypeAlias, TypeVar
 
 BLOCK = 1 << 16
 #: Below this many lines a second thread costs more than it gives.
 WORTH_SHARING = 1 << 18
 
+#: The number of a slice, and a part of it: [start, stop).
+Slice: TypeAlias = tuple[int, int, int]
 _Result = TypeVar("_Result")
 
 
@@ -38,11 +40,11 @@ def blocks(start: int, stop: int) -> Iterator[tuple[int, int]]:
         yield at, min(at + BLOCK, stop)
 
 
-def shares(slices: Sequence[tuple[int, int]], workers: Workers) -> list[list[tuple[int, int, int]]]:
+def shares(slices: Sequence[tuple[int, int]], workers: Workers) -> list[list[Slice]]:
     """Divide slices over the workers into near-equal parts: per worker a list of (slice number, start, stop)."""
     total = sum(stop - start for start, stop in slices)
     count = workers.count if total >= WORTH_SHARING else 1
-    parts: list[list[tuple[int, int, int]]] = [[] for _ in range(count)]
+    parts: list[list[Slice]] = [[] for _ in range(count)]
     done = 0
     for number, (start, stop) in enumerate(slices):
         at = start

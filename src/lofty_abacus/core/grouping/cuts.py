@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from propcache.api import cached_property
 
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.lines import LineColumns
@@ -31,14 +32,41 @@ class Cuts:
 
     def slices(self, columns: LineColumns) -> list[tuple[int, int]]:
         """The slice [start, stop) of the lines of each cut."""
-        return columns.slices_of(self.days)
+        starts, stops = columns.places_of(self._bounds)
+        return list(zip(starts.tolist(), stops.tolist(), strict=True))
+
+    @cached_property
+    def _bounds(self) -> NDArray[np.int64]:
+        return np.array(self.days, np.int64).reshape(-1, 2)
+
+    @cached_property
+    def _windows(self) -> list[list[int]]:
+        """Per cut the windows that it belongs to."""
+        return [np.flatnonzero(belongs).tolist() for belongs in self.member.T]
+
+    @cached_property
+    def _are_few(self) -> bool:
+        return int(self.member.sum()) <= MOST_ADDITIONS
+
+    def table(self, shape: tuple[int, ...]) -> NDArray[np.int64]:
+        """Where cuts are added one after the other, until they are `combined`."""
+        return np.zeros((len(self.member) if self._are_few else len(self), *shape), np.int64)
+
+    def add(self, table: NDArray[np.int64], cut: int, part: NDArray[np.int64]) -> None:
+        """Add a part of a cut."""
+        for at in self._windows[cut] if self._are_few else (cut,):
+            table[at] += part
+
+    def combined(self, table: NDArray[np.int64]) -> NDArray[np.int64]:
+        """What was added, by window."""
+        return table if self._are_few else self.combine(table)
 
     def combine(self, parts: NDArray[np.int64]) -> NDArray[np.int64]:
         """Sum cuts (the first axis) into windows."""
         whole = np.zeros((len(self.member), *parts.shape[1:]), parts.dtype)
-        if self.member.sum() <= MOST_ADDITIONS:
-            for window, belongs in enumerate(self.member):
-                for cut in np.flatnonzero(belongs):
+        if self._are_few:
+            for cut, windows in enumerate(self._windows):
+                for window in windows:
                     whole[window] += parts[cut]
             return whole
         # Many windows over many cuts (running totals by day): differences of one running sum along time.

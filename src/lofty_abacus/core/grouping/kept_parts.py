@@ -9,8 +9,8 @@ from __future__ import annotations
 import weakref
 from collections import OrderedDict
 from collections.abc import Hashable, Sequence
+from dataclasses import dataclass
 from hashlib import blake2b
-from itertools import islice
 from threading import Lock
 from typing import Any
 
@@ -123,10 +123,25 @@ def lines_key(columns: LineColumns, parts: KeptParts, rows: Sequence[str], filte
     return out, Same(columns.day), Same(columns.side), by, tuple(_filter_key(columns, parts, each) for each in filters)
 
 
-def slices_key(columns: LineColumns, windows: Sequence[DaySet]) -> Hashable:
-    """The lines of a segment that lie in each of some windows: windows that differ only where it has none are the same to it."""
-    slices = iter(columns.slices_of([(day_number(each.first), day_number(each.last)) for one in windows for each in one.ranges]))
-    return tuple(tuple(pair for pair in islice(slices, len(one.ranges)) if pair[0] < pair[1]) for one in windows)
+@dataclass(frozen=True, eq=False)
+class Stretches:
+    """The stretches of days of some windows. days: i64[n, 2], first and last day numbers; windows: i64[n], whose each is."""
+
+    days: NDArray[np.int64]
+    windows: NDArray[np.int64]
+
+    @classmethod
+    def of(cls, windows: Sequence[DaySet]) -> Stretches:
+        """Those of some windows, in their order."""
+        days = [(day_number(each.first), day_number(each.last)) for one in windows for each in one.ranges]
+        whose = np.repeat(np.arange(len(windows)), [len(one.ranges) for one in windows])
+        return cls(np.array(days, np.int64).reshape(-1, 2), whose)
+
+    def key(self, columns: LineColumns) -> Hashable:
+        """Which lines of a segment lie in which window: windows that differ only where it has none are the same to it."""
+        starts, stops = columns.places_of(self.days)
+        filled = starts < stops
+        return starts[filled].tobytes(), stops[filled].tobytes(), self.windows[filled].tobytes()
 
 
 def column_key(columns: LineColumns, name: str, given: Sequence[str] = ()) -> Hashable:

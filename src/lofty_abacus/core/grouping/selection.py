@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping.cells import looked_at
-from lofty_abacus.core.grouping.kept_parts import Same, kept_parts, lines_key, slices_key
+from lofty_abacus.core.grouping.kept_parts import Same, Stretches, kept_parts, lines_key
 from lofty_abacus.core.grouping.request import Filter, LinesExtent, LineSort, LinesRequest, MemberFilter
 from lofty_abacus.core.lines import RETURN, SALE, LineColumns
 from lofty_abacus.core.measures.sums import Side
@@ -58,7 +58,7 @@ def extent_of(columns: LineColumns, request: LinesRequest) -> LinesExtent:
         return read()
     lines = lines_key(columns, parts, (), request.filters)
     given = tuple(Same(flags) for name in request.given if (flags := columns.missing(name)) is not None)
-    key = ("extent", lines, slices_key(columns, (request.days,)), request.side, given)
+    key = ("extent", lines, Stretches.of((request.days,)).key(columns), request.side, given)
     found: LinesExtent | None = parts.get(key)
     if found is None:
         found = read()

@@ -10,12 +10,12 @@ import numpy as np
 from numpy.typing import NDArray
 from propcache.api import cached_property
 
-from lofty_abacus.core.grouping.additive import sums_by_cut
+from lofty_abacus.core.grouping.additive import sums_by_cut, sums_by_segment
 from lofty_abacus.core.grouping.blocks import Workers
 from lofty_abacus.core.grouping.cells import CellGrid
 from lofty_abacus.core.grouping.cube import day_cube, is_worth_a_cube, window_of
 from lofty_abacus.core.grouping.cuts import cut_at_bounds
-from lofty_abacus.core.grouping.kept_parts import KeptParts, column_key, kept_parts, lines_key, slices_key
+from lofty_abacus.core.grouping.kept_parts import KeptParts, Stretches, column_key, kept_parts, lines_key
 from lofty_abacus.core.grouping.partials import Pass
 from lofty_abacus.core.windows.ranges import DaySet
 
@@ -28,13 +28,13 @@ def sums_by_window(grids: Sequence[CellGrid], windows: Sequence[DaySet], wanted:
     """i64[windows, cells, 2, words] per pass, of all segments (one grid each). wanted: the words of each pass."""
     shape = (len(windows), grids[0].count, 2)
     found: Sums = {one: np.zeros((*shape, words), np.int64) for one, words in wanted.items()}
-    cuts = cut_at_bounds(windows)
+    cuts, stretches = cut_at_bounds(windows), Stretches.of(windows)
     together: dict[tuple[Pass, ...], list[CellGrid]] = defaultdict(list)
     apart: dict[tuple[Pass, ...], list[_Segment]] = defaultdict(list)
     room = MOST_APART // max(len(cuts) * grids[0].count * 2 * sum(wanted.values()) * 8, 1)
     for grid in grids:
         parts = kept_parts(grid.columns) if grid.cells.is_dense else None
-        segment = None if parts is None else _Segment(grid, parts, windows)
+        segment = None if parts is None else _Segment(grid, parts, windows, stretches)
         left = tuple(one for one in wanted if segment is None or not segment.adds(one, wanted[one], found[one], workers))
         if left and segment and room > 0 and segment.can_keep(found[left[0]]):
             apart[left].append(segment)
@@ -45,10 +45,11 @@ def sums_by_window(grids: Sequence[CellGrid], windows: Sequence[DaySet], wanted:
         for one, table in sums_by_cut(some, cuts, {one: wanted[one] for one in passes}, workers).items():
             found[one] += cuts.combine(table)
     for passes, segments in apart.items():
-        tables = sums_by_cut([each.grid for each in segments], cuts, {one: wanted[one] for one in passes}, workers, apart=True)
-        for one, of_each in tables.items():
-            for segment, table in zip(segments, of_each, strict=True):
-                found[one] += segment.keep(one, wanted[one], cuts.combine(table))
+        tables = sums_by_segment([each.grid for each in segments], cuts, {one: wanted[one] for one in passes}, workers)
+        for segment, of_it in zip(segments, tables, strict=True):
+            for one, table in of_it.items():
+                found[one] += table
+                segment.keep(one, wanted[one], table)
     return found
 
 
@@ -59,6 +60,7 @@ class _Segment:
     grid: CellGrid
     parts: KeptParts
     windows: Sequence[DaySet]
+    stretches: Stretches
 
     def adds(self, one: Pass, words: int, sums: NDArray[np.int64], workers: Workers) -> bool:
         """Add what is kept of a pass; False where the lines are to be read.
@@ -83,10 +85,9 @@ class _Segment:
         """Whether there is room for what a pass gives."""
         return self.parts.has_room_for(sums.nbytes)
 
-    def keep(self, one: Pass, words: int, table: NDArray[np.int64]) -> NDArray[np.int64]:
-        """What a pass gave, kept."""
+    def keep(self, one: Pass, words: int, table: NDArray[np.int64]) -> None:
+        """Keep what a pass gave."""
         self.parts.keep((self._key(one, words), self._slices), table, table.nbytes)
-        return table
 
     def _key(self, one: Pass, words: int) -> Hashable:
         return "sums", self._lines, self.grid.cells.radices, column_key(self.grid.columns, *one), words
@@ -97,4 +98,4 @@ class _Segment:
 
     @cached_property
     def _slices(self) -> Hashable:
-        return slices_key(self.grid.columns, self.windows)
+        return self.stretches.key(self.grid.columns)
