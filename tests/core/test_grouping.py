@@ -13,6 +13,8 @@ from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.days import day_number
 from lofty_abacus.core.grouping import blocks, distinct
 from lofty_abacus.core.grouping import cells as grouping_cells
+from lofty_abacus.core.grouping import cuts as grouping_cuts
+from lofty_abacus.core.grouping.additive import sums_by_cut, sums_by_segment
 from lofty_abacus.core.grouping.cells import grids_of
 from lofty_abacus.core.grouping.cuts import cut_at_bounds
 from lofty_abacus.core.grouping.request import LinesExtent, LinesRequest, MemberFilter
@@ -20,7 +22,7 @@ from lofty_abacus.core.segments import Segments
 from lofty_abacus.core.statement.statement import Opened, ShownMeasure, Statement
 from lofty_abacus.core.windows.as_of import PinnedDay
 from lofty_abacus.core.windows.ranges import DayRange, DaySet, day_set
-from tests.ledgers import Line, SmallLedger
+from tests.ledgers import Line, SmallLedger, cut
 
 START = date(2026, 1, 1)
 
@@ -58,6 +60,26 @@ def test_cuts_are_disjoint_and_make_up_every_window(pairs: list[tuple[int, int]]
     ones = np.array([b - a for a, b in cuts.slices(columns)], np.int64).reshape(-1, 1)
     counted = cuts.combine(ones)[:, 0].tolist()
     assert counted == [sum(first <= n <= first + length for n in range(0, 90, 2)) for first, length in pairs]
+
+
+@given(st.lists(st.tuples(st.integers(0, 60), st.integers(0, 30)), min_size=1, max_size=5), st.integers(1, 5), st.booleans())
+def test_what_each_segment_gives_is_what_it_gives_alone(pairs: list[tuple[int, int]], workers: int, many: bool) -> None:
+    """However many threads share the segments, and whether windows are added up one by one or by running sums."""
+    lines = [Line(day(n), 100 + n, region="NS"[n % 2]) for n in range(0, 90, 2)]
+    segments = cut(SmallLedger(lines).columns, 7)
+    windows = [DaySet((DayRange(day(first), day(first + length)),)) for first, length in pairs]
+    cuts, one = cut_at_bounds(windows), ("amount", ())
+    _, grids = grids_of(segments, ("region",), ())
+    sharing, additions = blocks.WORTH_SHARING, grouping_cuts.MOST_ADDITIONS
+    blocks.WORTH_SHARING, grouping_cuts.MOST_ADDITIONS = 1, 0 if many else additions
+    try:
+        found = sums_by_segment(grids, cuts, {one: 2}, blocks.Workers(workers, blocks.one_by_one))
+        alone = [cuts.combine(sums_by_cut([grid], cuts, {one: 2}, blocks.ALONE)[one]) for grid in grids]
+    finally:
+        blocks.WORTH_SHARING, grouping_cuts.MOST_ADDITIONS = sharing, additions
+    assert len(found) == len(grids) == 7
+    for each, wanted in zip(found, alone, strict=True):
+        assert each[one].tolist() == wanted.tolist()
 
 
 @pytest.mark.parametrize("dense", [True, False])

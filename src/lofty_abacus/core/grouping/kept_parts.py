@@ -30,8 +30,8 @@ from lofty_abacus.core.grouping.request import (
 from lofty_abacus.core.lines import DAY, LineColumns
 from lofty_abacus.core.windows.ranges import DaySet
 
-#: Lines below which reading a segment costs less than keeping what it gave.
-LEAST_LINES = 1 << 17
+#: Lines below which reading a segment costs less than keeping what it gave; so many times as many where lines are only added up.
+LEAST_LINES, ADDING_TIMES = 1 << 17, 2
 #: Bytes a line that may be kept of a segment in all, and of one question.
 ROOM, ROOM_OF_ONE = 16, 8
 #: Questions that are remembered as asked once.
@@ -107,9 +107,9 @@ class KeptParts:
             return self._tops[key]
 
 
-def kept_parts(columns: LineColumns) -> KeptParts | None:
-    """Where what a segment gives is kept; None of a small one."""
-    if len(columns) < LEAST_LINES:
+def kept_parts(columns: LineColumns, *, adding: bool = False) -> KeptParts | None:
+    """Where what a segment gives is kept; None of a small one. adding: of what is only added up, not told apart."""
+    if len(columns) < LEAST_LINES * (ADDING_TIMES if adding else 1):
         return None
     # Two that begin at once: one of their empty ones stays.
     found: KeptParts = columns.remembered.setdefault("parts", KeptParts(len(columns)))

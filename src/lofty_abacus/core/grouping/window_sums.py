@@ -33,7 +33,7 @@ def sums_by_window(grids: Sequence[CellGrid], windows: Sequence[DaySet], wanted:
     apart: dict[tuple[Pass, ...], list[_Segment]] = defaultdict(list)
     room = MOST_APART // max(len(cuts) * grids[0].count * 2 * sum(wanted.values()) * 8, 1)
     for grid in grids:
-        parts = kept_parts(grid.columns) if grid.cells.is_dense else None
+        parts = kept_parts(grid.columns, adding=True) if grid.cells.is_dense else None
         segment = None if parts is None else _Segment(grid, parts, windows, stretches)
         left = tuple(one for one in wanted if segment is None or not segment.adds(one, wanted[one], found[one], workers))
         if left and segment and room > 0 and segment.can_keep(found[left[0]]):
