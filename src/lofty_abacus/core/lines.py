@@ -341,13 +341,13 @@ class LineColumns:
         [found] = self.slices_of([(first, last)])
         return found
 
-    def slices_of(self, days: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
+    def slices_of(self, days: Sequence[tuple[int, int]] | NDArray[np.int64]) -> list[tuple[int, int]]:
         """The slices [start, stop) of the lines of several stretches of days, each from a first to a last day number."""
-        starts, stops = self.places_of(np.array(days, np.int64).reshape(-1, 2))
+        starts, stops = self.places_of(np.asarray(days, np.int64).reshape(-1, 2))
         return list(zip(starts.tolist(), stops.tolist(), strict=True))
 
     def places_of(self, days: NDArray[np.int64]) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-        """The same as two arrays, i64[n] each. days: i64[n, 2]."""
+        """Where the slices of `slices_of` start and stop, i64[n] each. days: i64[n, 2], first and last day numbers."""
         if not len(days) or not len(self):
             return np.zeros(len(days), np.int64), np.zeros(len(days), np.int64)
         bounds = days - self.first_day

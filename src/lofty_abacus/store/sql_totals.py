@@ -126,7 +126,7 @@ class SqlTotals:
     def _added_up(
         self, windows: Sequence[DaySet], filters: Sequence[Filter], wanted: Sequence[Quantity], of: Collection[Part] | None
     ) -> list[Sums]:
-        """The sums of some windows, from one reading of the lines: of all of them, or of some parts."""
+        """The sums of some windows: of all lines, or of some parts. One reading adds up; each count of ids is one of its own."""
         with snapshot(self._engine) as connection:
             found = dimensions(connection, self._ledger_id, self._version)
             date = _date(self._day)

@@ -32,8 +32,7 @@ class Cuts:
 
     def slices(self, columns: LineColumns) -> list[tuple[int, int]]:
         """The slice [start, stop) of the lines of each cut."""
-        starts, stops = columns.places_of(self._bounds)
-        return list(zip(starts.tolist(), stops.tolist(), strict=True))
+        return columns.slices_of(self._bounds)
 
     @cached_property
     def _bounds(self) -> NDArray[np.int64]:
