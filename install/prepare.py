@@ -194,7 +194,8 @@ def front_end(*, with_tests: bool) -> None:
     wanted = fingerprint([WEB / "package-lock.json", WEB / "package.json"])
     mark = packages / ".installed"
     sources = sorted(path for path in (WEB / "src").rglob("*") if path.is_file())
-    built_from = fingerprint([WEB / "package-lock.json", WEB / "index.html", WEB / "vite.config.ts", *sources])
+    made_by = [WEB / "package-lock.json", WEB / "index.html", *sorted(WEB.glob("*.ts"))]
+    built_from = fingerprint([*made_by, *sources])
     built = WEB / "dist" / ".built"
     fresh = built.exists() and built.read_text() == built_from
     try:

@@ -1,55 +1,36 @@
 import { fileURLToPath } from "node:url";
 import vue from "@vitejs/plugin-vue";
 import Components from "unplugin-vue-components/vite";
-import { ElementPlusResolver } from "unplugin-vue-components/resolvers";
-import type { HtmlTagDescriptor, Plugin } from "vite";
 import { defineConfig } from "vitest/config";
+import { componentSet } from "./componentSet.ts";
+import { firstPage } from "./firstPage.ts";
 
-/** The page that most addresses lead to, fetched beside the application, not when that has been read. */
-const FIRST_PAGE = "/pages/FiguresPage.vue";
-
-/** Links to a page, to what it imports and to their styles, in the document that the application begins with. */
-function fetchedAtOnce(page: string): Plugin {
-  return {
-    name: "fetched-at-once",
-    transformIndexHtml: {
-      order: "post",
-      handler(html, { bundle }): HtmlTagDescriptor[] {
-        const chunks = Object.values(bundle ?? {}).filter((each) => each.type === "chunk");
-        const first = chunks.find((each) => each.facadeModuleId?.endsWith(page));
-        const code = first ? [first.fileName, ...first.imports] : [];
-        const styles = chunks
-          .filter((each) => code.includes(each.fileName))
-          .flatMap((each) => [...(each.viteMetadata?.importedCss ?? [])]);
-        const link = (file: string, rel: string): HtmlTagDescriptor => ({
-          tag: "link",
-          attrs: { rel, crossorigin: true, href: `/${file}` },
-          injectTo: "head",
-        });
-        return [
-          ...code.filter((file) => !html.includes(file)).map((file) => link(file, "modulepreload")),
-          ...[...new Set(styles)]
-            .filter((file) => !html.includes(file))
-            .map((file) => link(file, "stylesheet")),
-        ];
-      },
-    },
-  };
-}
+const src = (file: string): string => fileURLToPath(new URL(`./src/${file}`, import.meta.url));
+const first = firstPage({
+  opening: src("opening.ts"),
+  page: [src("main.ts"), src("pages/FiguresPage.vue")],
+  fonts: ["source-sans-3-latin-wght-normal", "source-serif-4-latin-wght-normal"],
+});
 
 export default defineConfig({
   plugins: [
     vue(),
-    fetchedAtOnce(FIRST_PAGE),
+    first.plugin,
     // Components of the set are registered where they are used; parts of our own are imported by hand.
     Components({
       dirs: [],
       dts: "src/components.d.ts",
-      resolvers: [ElementPlusResolver({ importStyle: "css" })],
+      resolvers: componentSet(),
     }),
   ],
-  resolve: { alias: { "@": fileURLToPath(new URL("./src", import.meta.url)) } },
+  resolve: { alias: { "@": src("") } },
   server: { fs: { allow: [".."] }, proxy: { "/api": "http://127.0.0.1:8420" } },
-  build: { chunkSizeWarningLimit: 700 },
+  build: {
+    chunkSizeWarningLimit: 900,
+    rolldownOptions: {
+      input: { index: fileURLToPath(new URL("./index.html", import.meta.url)), opening: src("opening.ts") },
+      output: { codeSplitting: { groups: first.groups } },
+    },
+  },
   test: { include: ["tests/**/*.spec.ts"], server: { deps: { inline: ["element-plus"] } } },
 });

@@ -5,9 +5,5 @@ import { createPinia } from "pinia";
 import { createApp } from "vue";
 import App from "@/App.vue";
 import { router } from "@/router";
-import { listLedgers } from "@/server/ledgers";
-
-// Every page wants to know which ledgers there are: it is asked while the page's code is still being read.
-listLedgers().catch(() => undefined);
 
 createApp(App).use(createPinia()).use(router).mount("#app");

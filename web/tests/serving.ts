@@ -34,11 +34,14 @@ export function serve(): Asked[] {
 }
 
 /** The same, answered at once. */
-export function serveAtOnce(reply: (url: string, body: unknown) => [unknown, number?]): void {
+export function serveAtOnce(
+  reply: (path: string, body: unknown, search: string) => [unknown, number?],
+): void {
   queries.clear();
   vi.stubGlobal("fetch", async (request: Request) => {
     const text = await request.clone().text();
-    const [body, status = 200] = reply(new URL(request.url).pathname, text ? JSON.parse(text) : undefined);
+    const { pathname, search } = new URL(request.url);
+    const [body, status = 200] = reply(pathname, text ? JSON.parse(text) : undefined, search);
     return new Response(JSON.stringify(body), { status, headers: { "content-type": "application/json" } });
   });
 }

@@ -81,6 +81,33 @@ describe("a table of a thousand rows", () => {
   });
 });
 
+describe("a line", () => {
+  it("is drawn again only where something of it has changed: the selection goes from one to another", async () => {
+    let drawn: string[] = [];
+    const told = {
+      updated(this: { $el: HTMLElement }) {
+        if (this.$el.dataset?.test) drawn.push(this.$el.dataset.test);
+      },
+    };
+    const table = mount(FiguresTable, {
+      attachTo: document.body,
+      global: { mixins: [told] },
+      props: {
+        answer: answer(COLUMNS, MANY, row([], ["499500", "2500"])),
+        statement: STATEMENT,
+        layout: PLAIN,
+        selected: { path: ["R1"], column: "cost.0.value" },
+        said: {},
+        trends: null,
+      },
+    });
+    await nextTick();
+    drawn = [];
+    await table.setProps({ selected: { path: ["R3"], column: "cost.0.value" } });
+    expect(drawn.sort()).toEqual(["row-R1", "row-R3"]);
+  });
+});
+
 describe("cells", () => {
   it("are reached by key, row by row, page by page and to the end", async () => {
     const table = mounted(MANY, { path: ["R0"], column: "net_sales.0.value" });

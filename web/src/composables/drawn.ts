@@ -18,6 +18,11 @@ export interface Drawn {
   after: number;
 }
 
+/** What is drawn of a list; the list itself where that is all of it, so that whoever has it need not be drawn again. */
+export function drawnOf<Item>(list: Item[], { first, last }: Drawn): Item[] {
+  return first === 0 && last >= list.length ? list : list.slice(first, last);
+}
+
 export interface DrawnTable {
   rows: ComputedRef<Drawn>;
   columns: ComputedRef<Drawn>;
@@ -70,9 +75,17 @@ export function useDrawn(
     };
   }
 
+  /** The same as before where nothing of it has changed: a table is then not drawn again, however often it is measured. */
+  function drawnAnew(of: typeof down): ComputedRef<Drawn> {
+    return computed<Drawn>((before) => {
+      const next = drawn(of);
+      return before && JSON.stringify(before) === JSON.stringify(next) ? before : next;
+    });
+  }
+
   return {
-    rows: computed(() => drawn(down)),
-    columns: computed(() => drawn(along)),
+    rows: drawnAnew(down),
+    columns: drawnAnew(along),
     scrolled: () => box.value?.dispatchEvent(new Event("scroll")),
   };
 }

@@ -12,6 +12,7 @@ import WelcomeNote from "@/panels/WelcomeNote.vue";
 import StatementPanel from "@/panels/StatementPanel.vue";
 import Trouble from "@/parts/Trouble.vue";
 import { withBeside } from "@/model/layout";
+import { STATEMENT_PAGES } from "@/model/opening";
 import { useActions } from "@/pages/figuresActions";
 import { useSeen } from "@/pages/figuresSeen";
 import { useWatching } from "@/pages/figuresWatching";
@@ -33,7 +34,7 @@ const PalettePanel = defineAsyncComponent(() => import("@/panels/PalettePanel.vu
 const ledgers = useLedgers();
 const reader = useReader();
 const sheet = provideSheet(createSheet(null, () => reader.marks));
-const bar = useAddressBar(["figures", "movers", "scorecard"]);
+const bar = useAddressBar(STATEMENT_PAGES);
 const view = useSteps(sheet, bar, true);
 const numbers = provideNumbers(sheet.marks);
 const parts = provideParts();

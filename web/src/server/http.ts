@@ -25,13 +25,6 @@ export const client = createClient<paths>({
   baseUrl: globalThis.location?.origin ?? "http://localhost",
   fetch: reach,
 });
-client.use({
-  onRequest({ request }) {
-    if (person && request.method !== "GET") request.headers.set(PERSON, encodeURIComponent(person));
-    return request;
-  },
-});
-
 interface Received {
   data?: unknown;
   error?: unknown;
@@ -96,6 +89,8 @@ const AWAY: Failure = {
 };
 
 async function reach(request: Request): Promise<Response> {
+  // Set here, not by what is asked before each request: a question leaves before anything is drawn.
+  if (person && request.method !== "GET") request.headers.set(PERSON, encodeURIComponent(person));
   try {
     return await fetch(request);
   } catch (error) {

@@ -23,6 +23,8 @@ import { client, given } from "./http";
 import { queries, watched } from "./queries";
 
 const LIST = ["ledgers"];
+/** Milliseconds for which what was asked for before its page is as good as new. */
+export const JUST_NOW = 2_000;
 /** Members that are offered at once. */
 const MOST_MEMBERS = 200;
 
@@ -49,8 +51,11 @@ export function watchLedgers(every: number, told: (list: LedgerListed[]) => void
   );
 }
 
-export function describeLedger(name: string): Promise<LedgerDescription> {
-  return given(client.GET("/api/ledger", named(name)));
+/** A ledger as it is now, or as it was so many milliseconds ago. */
+export function describeLedger(name: string, before = 0): Promise<LedgerDescription> {
+  const ask = (): Promise<LedgerDescription> => given(client.GET("/api/ledger", named(name)));
+  // Of now is what is asked now, not what is under way.
+  return before ? queries.fetchQuery({ queryKey: [...LIST, name], queryFn: ask, staleTime: before }) : ask();
 }
 
 export function makeLedger(

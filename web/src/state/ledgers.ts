@@ -9,6 +9,7 @@ import type {
   LedgerSettings,
   MembersFound,
 } from "@/contract";
+import { activeLedgers, ledgerNamed, ledgerToOpen } from "@/model/opening";
 import { byNearness } from "@/model/nearest";
 import { Refusal } from "@/server/http";
 import * as server from "@/server/ledgers";
@@ -16,8 +17,6 @@ import { forgetAnswers } from "@/server/queries";
 
 /** Milliseconds between looks for what others have posted. */
 const WATCH_EVERY = 2_000;
-/** Milliseconds for which a list that was asked for before its page is as good as a new one. */
-const JUST_NOW = 2_000;
 /** Ledgers that are offered in place of one that is not there. */
 const MOST_NEAR = 5;
 
@@ -35,13 +34,11 @@ export const useLedgers = defineStore("ledgers", () => {
     byNearness(missing.value, active.value, (each) => each.name).slice(0, MOST_NEAR),
   );
   /** The ledgers that are not set aside. */
-  const active = computed(() => list.value.filter((each) => !each.archived_at));
+  const active = computed(() => activeLedgers(list.value));
 
   /** A ledger by its name or, as addresses have it, its number. */
   function named(text: string | null): LedgerListed | undefined {
-    return (
-      list.value.find((each) => each.name === text) ?? list.value.find((each) => String(each.id) === text)
-    );
+    return ledgerNamed(list.value, text);
   }
 
   /** How an address calls a ledger: by its number, which stays when the name changes. */
@@ -51,12 +48,13 @@ export const useLedgers = defineStore("ledgers", () => {
 
   /** Open a ledger by name or number; the first one where none is named. Of one that is not there it is said so. */
   async function choose(text: string | null): Promise<void> {
-    // The application asks for them as soon as it begins, before any page is there.
-    if (!list.value.length) list.value = await server.listLedgers(JUST_NOW);
+    // What the application begins with is asked before any page is there.
+    const before = list.value.length ? 0 : server.JUST_NOW;
+    if (!list.value.length) list.value = await server.listLedgers(before);
     else if (text && !named(text)) await refresh();
-    const known = text ? named(text) : active.value[0];
+    const known = ledgerToOpen(list.value, text);
     missing.value = text && !known ? text : "";
-    open.value = known ? await server.describeLedger(known.name) : null;
+    open.value = known ? await server.describeLedger(known.name, before) : null;
   }
 
   async function archive(name: string, archived: boolean): Promise<void> {

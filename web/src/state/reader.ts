@@ -3,6 +3,7 @@ import { useColorMode, useLocalStorage } from "@vueuse/core";
 import { defineStore } from "pinia";
 import { computed, ref, watch } from "vue";
 import { localMarks, type Marks } from "@/model/numbers";
+import { FIRST_PAGE } from "@/model/opening";
 
 export type Theme = "auto" | "light" | "dark";
 export type Size = "usual" | "larger" | "largest";
@@ -25,7 +26,7 @@ export const useReader = defineStore("reader", () => {
   const language = useLocalStorage("lofty-language", "");
   const weekStart = useLocalStorage<WeekStart>("lofty-week-start", "ledger");
   /** The page that the bare address opens. */
-  const firstPage = useLocalStorage("lofty-first-page", "/figures");
+  const firstPage = useLocalStorage(FIRST_PAGE.key, FIRST_PAGE.usual);
 
   const locale = computed(() => language.value || undefined);
   const marks = computed<Marks>(() => localMarks(locale.value));

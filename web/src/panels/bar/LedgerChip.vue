@@ -73,6 +73,7 @@ async function settled(): Promise<void> {
     placement="bottom-end"
     :width="340"
     :show-arrow="false"
+    :persistent="false"
     @before-enter="opening"
   >
     <template #reference>

@@ -1,16 +1,12 @@
 <script setup lang="ts">
 /** Who works here, and how they want to see the pages. */
 import { storeToRefs } from "pinia";
-import { whenever } from "@vueuse/core";
 import { computed, defineAsyncComponent, ref } from "vue";
 import { usePerson } from "@/state/person";
 
 const { name } = storeToRefs(usePerson());
 const ReaderSettings = defineAsyncComponent(() => import("@/panels/bar/ReaderSettings.vue"));
 const shown = ref(false);
-/** Made when it is first opened. */
-const made = ref(false);
-whenever(shown, () => (made.value = true));
 /** The first letters of the first and the last name. */
 const initials = computed(() => {
   const words = name.value.trim().split(/\s+/).filter(Boolean);
@@ -20,7 +16,14 @@ const initials = computed(() => {
 </script>
 
 <template>
-  <ElPopover v-model:visible="shown" trigger="click" placement="bottom-end" :width="300" :show-arrow="false">
+  <ElPopover
+    v-model:visible="shown"
+    trigger="click"
+    placement="bottom-end"
+    :width="300"
+    :show-arrow="false"
+    :persistent="false"
+  >
     <template #reference>
       <ElButton
         class="person"
@@ -31,7 +34,7 @@ const initials = computed(() => {
         {{ initials }}
       </ElButton>
     </template>
-    <ReaderSettings v-if="made" @keydown.esc.stop="shown = false" />
+    <ReaderSettings @keydown.esc.stop="shown = false" />
   </ElPopover>
 </template>
 

@@ -9,7 +9,7 @@ import { setWidth } from "@/model/layout";
 import type { Line } from "@/model/lines";
 import { widthOf } from "@/model/table";
 import type { Trends } from "@/model/trends";
-import { useDrawn } from "@/composables/drawn";
+import { drawnOf, useDrawn } from "@/composables/drawn";
 import FiguresHead from "@/panels/table/FiguresHead.vue";
 import { useColumnMoves } from "@/panels/table/columnMoves";
 import { watchFilling } from "@/panels/table/filling";
@@ -63,8 +63,8 @@ const {
   () => tall.value,
   () => widths.value,
 );
-const shown = computed(() => lines.value.slice(part.value.first, part.value.last));
-const visible = computed(() => slots.value.slice(across.value.first, across.value.last));
+const shown = computed(() => drawnOf(lines.value, part.value));
+const visible = computed(() => drawnOf(slots.value, across.value));
 const bars = computed(() => visible.value.map((each) => each.head.bar));
 const {
   block,
@@ -102,11 +102,11 @@ const { nameOf, selectedIn, reachedIn, choose, pressed, keep, focusSelected } = 
 );
 
 /** What is drawn of a line. */
-function drawnOf(line: Line): Omit<InstanceType<typeof FiguresRow>["$props"], "total"> {
+function partsOf(line: Line): Omit<InstanceType<typeof FiguresRow>["$props"], "total"> {
   return {
     told: told.value,
     line,
-    columns: line.columns.slice(across.value.first, across.value.last),
+    columns: drawnOf(line.columns, across.value),
     first: across.value.first,
     bars: bars.value,
     before: across.value.before,
@@ -160,9 +160,9 @@ const { move, hide } = useColumnMoves(props, slots, (next) => emit("lay", next, 
           <FiguresRow
             v-for="line in shown"
             :key="nameOf(line)"
-            :ref="(row) => keep(line, row)"
+            :ref="keep(line)"
             :data-test="nameOf(line)"
-            v-bind="drawnOf(line)"
+            v-bind="partsOf(line)"
             :total="false"
             @toggle="emit('toggle', line.row)"
             @down="goDown(line.row)"
@@ -179,9 +179,9 @@ const { move, hide } = useColumnMoves(props, slots, (next) => emit("lay", next, 
           <FiguresRow
             v-for="line in totalLines"
             :key="nameOf(line)"
-            :ref="(row) => keep(line, row)"
+            :ref="keep(line)"
             :data-test="nameOf(line)"
-            v-bind="drawnOf(line)"
+            v-bind="partsOf(line)"
             total
             @select="(column, extend) => choose(line, column, extend)"
             @over="(column) => choose(line, column, true)"

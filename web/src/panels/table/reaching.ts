@@ -94,9 +94,17 @@ export function useReaching(
 
   /** The lines that are drawn, by their names. */
   const drawnLines = new Map<string, InstanceType<typeof FiguresRow>>();
-  function keep(line: Line, row: unknown): void {
-    if (row) drawnLines.set(nameOf(line), row as InstanceType<typeof FiguresRow>);
-    else drawnLines.delete(nameOf(line));
+  /** What keeps a line's row: the same each time, so that the row is not drawn again for another one. */
+  const keepers = new WeakMap<Line, (row: unknown) => void>();
+  function keep(line: Line): (row: unknown) => void {
+    const known = keepers.get(line);
+    if (known) return known;
+    const keeper = (row: unknown): void => {
+      if (row) drawnLines.set(nameOf(line), row as InstanceType<typeof FiguresRow>);
+      else drawnLines.delete(nameOf(line));
+    };
+    keepers.set(line, keeper);
+    return keeper;
   }
 
   /** Bring a cell into what is seen, below the headings and above the total. */

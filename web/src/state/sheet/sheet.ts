@@ -67,15 +67,16 @@ export function createSheet(view: View | null = null, here: () => Marks = localM
     // A step is shown at once, and once more when its address is written.
     const asks = JSON.stringify(next.question);
     leading = leading && (leading.of ?? asks) === asks ? { ...leading, of: asks } : null;
+    // Asked before anything of it is drawn, which takes longer than a question takes to leave.
+    const coming = [moving, scoring].map((page) => page.look(next.question, next.layout, version));
+    if (!same) {
+      const after = telling.tell(next.question, version);
+      coming.push(answering.ask(next.question, version, { anew, after, lead: leading?.to ?? null }));
+    }
     question.value = next.question;
     selected.value = next.selected;
     layout.value = next.layout;
-    const looked = [moving, scoring].map((page) => page.look(next.question, next.layout, version));
-    if (!same) {
-      const told = telling.tell(next.question, version);
-      await answering.ask(next.question, version, { anew, after: told, lead: leading?.to ?? null });
-    }
-    await Promise.all(looked);
+    await Promise.all(coming);
     // How the table is laid out changes no proof.
     if (!proven) await proving.prove(number());
   }

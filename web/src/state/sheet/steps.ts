@@ -1,9 +1,9 @@
 /** Every step from a view to another one: each is an address, so that it can be undone and shared. */
-import { PLAIN } from "@/contract/vocabulary";
 import type { Layout, MemberKey, Opened, Row, SavedStatement, Statement } from "@/contract";
-import { fromAddress, memoryOf, toAddress, type View } from "@/model/address";
+import { memoryOf, toAddress, type View } from "@/model/address";
 import { openedBy } from "@/model/going";
 import { wholeLayout } from "@/model/layout";
+import { usualView, viewIn, viewOn } from "@/model/opening";
 import { toggleRow, whole, type Question } from "@/model/statement";
 import { useLedgers } from "@/state/ledgers";
 import { useStatements } from "@/state/statements";
@@ -20,20 +20,6 @@ export function useSteps(sheet: Sheet, bar: AddressBar, remembers = false) {
   /** A view as address text, the ledger by its number. */
   function addressed(view: View): Record<string, string> {
     return { ...toAddress(view), ledger: ledgers.addressOf(view.question.ledger) };
-  }
-
-  /** A view by its address text, the ledger by its name. */
-  function viewed(query: Record<string, unknown>): View | null {
-    const view = fromAddress(query);
-    const ledger = view && ledgers.named(view.question.ledger);
-    return view && ledger ? { ...view, question: { ...view.question, ledger: ledger.name } } : view;
-  }
-
-  /** A view on the page that is seen; what was selected on another one is not there. */
-  function onPage(view: View): View {
-    const page = bar.page() as View["layout"]["page"];
-    if (view.layout.page === page) return view;
-    return { ...view, selected: null, layout: { ...view.layout, page } };
   }
 
   /** The kept statement that an address names by its number. */
@@ -62,8 +48,9 @@ export function useSteps(sheet: Sheet, bar: AddressBar, remembers = false) {
     // Where no ledger is named, the one that is open stays.
     if (!ledgers.open || (asked && ledgers.named(asked)?.name !== ledgers.open.name))
       await ledgers.choose(asked);
-    const found = viewed(query);
-    const view = found && onPage(found);
+    const page = bar.page() as View["layout"]["page"];
+    const found = viewIn(query, ledgers.list);
+    const view = found && viewOn(page, found);
     const { open } = ledgers;
     if (query.show !== undefined && !view)
       throw new Error(
@@ -75,14 +62,7 @@ export function useSteps(sheet: Sheet, bar: AddressBar, remembers = false) {
       if (remembers) remember(view);
       await sheet.show(view, open.version);
     } else if (query.kept !== undefined) await go(await keptView(open.name, query.kept), true);
-    else await go(onPage((remembers ? remembered(open.name) : null) ?? firstView(open.name)), true);
-  }
-
-  function firstView(ledger: string): View {
-    if (!ledgers.open) throw new Error("no ledger is open");
-    const statement = whole(ledgers.open.first);
-    const opened = { depth: Math.max(statement.rows.length, 1), paths: [] };
-    return { question: { ledger, statement, opened }, selected: null, layout: PLAIN };
+    else await go(viewOn(page, usualView(ledgers.list, open, remembers)), true);
   }
 
   function remember(view: View): void {
@@ -93,16 +73,6 @@ export function useSteps(sheet: Sheet, bar: AddressBar, remembers = false) {
       );
     } catch {
       // A browser that keeps nothing forgets the last view, and no more than that.
-    }
-  }
-
-  function remembered(ledger: string): View | null {
-    try {
-      const text = localStorage.getItem(memoryOf(ledgers.addressOf(ledger)));
-      const view = text ? viewed(JSON.parse(text)) : null;
-      return view?.question.ledger === ledger ? view : null;
-    } catch {
-      return null;
     }
   }
 
