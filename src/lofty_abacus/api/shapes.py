@@ -407,6 +407,8 @@ def card_to_json(card: ToldCard) -> bytes:
 
 #: What most cells do not have. Inside a JSON text quotes are escaped, so that these can only be such fields.
 _NOT_THERE = (
+    # A plain sum has none of them: most cells are mended at the first reading, and the others find little left to read.
+    b',"numerator":null,"denominator":null,"reason":null,"met":null,"decimals":null,"shown":null,"of":null,"target":null',
     b',"numerator":null,"denominator":null',
     b',"reason":null,"met":null,"decimals":null,"shown":null',
     b',"of":null',

@@ -38,7 +38,7 @@ class ListedRows:
     def __iter__(self) -> Iterator[ShownRow]:
         for each in self._parts:
             if isinstance(each, ClosedRows):
-                yield from map(each.at, range(each.end - each.first))
+                yield from each.all()
             else:
                 yield each
 

@@ -61,6 +61,13 @@ class ClosedRows(NamedTuple):
         """One of them. place: behind the first."""
         return ShownRow(self.siblings[self.first + place], self.cells, self.siblings, None, self.can_open)
 
+    def all(self) -> Iterator[ShownRow]:
+        """Each of them, in their order: as `at` gives them."""
+        cells, siblings, can_open, first, end = self
+        whole = first == 0 and end == len(siblings)
+        for node in siblings if whole else siblings.take(np.arange(first, end)):
+            yield ShownRow(node, cells, siblings, None, can_open)
+
 
 @dataclass(frozen=True)
 class Rows:
