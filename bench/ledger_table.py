@@ -26,7 +26,7 @@ from bench.unasked import WORKERS, unasked
 from lofty_abacus.actions.errors import UnreachableError
 from lofty_abacus.actions.ports import Books, Office, OtherDatabase
 from lofty_abacus.actions.records import Kept, LedgerHoldings, LedgerRecord, VersionRecord
-from lofty_abacus.api.app import make_app
+from lofty_abacus.api.app import build_routes, make_app
 from lofty_abacus.core.answer.answering import answer
 from lofty_abacus.core.grouping.request import LineConventions, TotalsRequest
 from lofty_abacus.core.grouping.source import ColumnsSource
@@ -198,7 +198,9 @@ def served(facts: LedgerFacts, source: ColumnsSource, web: Path | None = None) -
     with socket.socket() as probe:
         probe.bind(("127.0.0.1", 0))
         port = probe.getsockname()[1]
-    server = uvicorn.Server(uvicorn.Config(make_app(office, web), host="127.0.0.1", port=port, log_level="error"))
+    app = make_app(office, web)
+    build_routes(app)  # as at a start
+    server = uvicorn.Server(uvicorn.Config(app, host="127.0.0.1", port=port, log_level="error"))
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     while not server.started:

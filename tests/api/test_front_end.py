@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import fastapi.routing
 import pytest
 from fastapi.testclient import TestClient
 
 from lofty_abacus.actions.ports import Office
-from lofty_abacus.api.app import make_app
+from lofty_abacus.api.app import build_routes, make_app
 
 SCRIPT = "export const a = 1;\n" * 500
 PICTURE = bytes(range(256)) * 40
@@ -44,3 +45,16 @@ def test_every_other_address_is_a_page_that_is_asked_for_each_time(pages: TestCl
     assert gone.status_code == 404 and "immutable" not in gone.headers.get("cache-control", "")
     for outside in ("/assets/../../index.html", "/%2e%2e/%2e%2e/etc/passwd"):
         assert pages.get(outside).text in ("<html>here</html>", gone.text)
+
+
+def test_the_first_request_waits_for_no_route_to_be_built(office: Office, monkeypatch: pytest.MonkeyPatch) -> None:
+    built = []
+    make = fastapi.routing.create_model_field
+    monkeypatch.setattr(fastapi.routing, "create_model_field", lambda *given, **named: built.append(1) or make(*given, **named))
+    for at_start in (False, True):
+        app = make_app(office, None)
+        if at_start:
+            build_routes(app)
+        built.clear()
+        assert TestClient(app, base_url="http://127.0.0.1").get("/api/ledgers").status_code == 200
+        assert bool(built) != at_start

@@ -72,3 +72,10 @@ def make_app(office: Office | None, web: Path | None) -> FastAPI:
     if web is not None and web.is_dir():
         serve_front_end(app, web)
     return app
+
+
+def build_routes(app: FastAPI) -> None:
+    """Build what the library else builds of every route at the first request, whose asker waits most of a second for it."""
+    nowhere = {"type": "http", "method": "GET", "path": "/api/", "root_path": "", "headers": []}
+    for route in app.routes:
+        route.matches(nowhere)

@@ -16,7 +16,7 @@ from fastapi import FastAPI
 
 from lofty_abacus.actions.intake.stagings import discard_left_behind
 from lofty_abacus.actions.work.warm_up import warm_up
-from lofty_abacus.api.app import make_app
+from lofty_abacus.api.app import build_routes, make_app
 from lofty_abacus.commands.terminal import heed, progress, refuse_taken, say, settings_here
 from lofty_abacus.demo.loading import has_demo, load_demo_with_briefs
 from lofty_abacus.server import mariadb
@@ -49,11 +49,12 @@ def start(port: int | None) -> None:
         heed()
         address = f"http://127.0.0.1:{settings.port}"
         warm_up(office)
+        app = make_app(office, settings.web)
+        build_routes(app)
         # What stands now stays: collections of what questions leave behind need not look at it.
         gc.freeze()
         heed()
         click.echo(f"\nLofty Abacus is ready: {address}\nStop it with Ctrl-C.", err=True)
-        app = make_app(office, settings.web)
         config = uvicorn.Config(
             app, host="127.0.0.1", port=settings.port, log_level="warning", timeout_graceful_shutdown=GRACE_SECONDS
         )
