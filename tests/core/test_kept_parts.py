@@ -99,3 +99,23 @@ def test_orders_that_spread_from_version_to_version_are_not_held_for_ever() -> N
     assert counts == [[3], [3]], "an order of two segments is one"
     assert gone[0]() is None and gone[1]() is not None, "only what the last version stands on stays"
     assert large.remembered["parts"]._found
+
+
+def test_a_window_without_a_line_of_the_segment_counts_as_a_window(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A month's lines are in none of the bases: what they gave to a question without a base is not what they give to one with."""
+    monkeypatch.setattr(kept_parts, "ROOM", 1 << 20)
+    monkeypatch.setattr(kept_parts, "ROOM_OF_ONE", 1 << 18)
+    segments = orders((0, "A"), (1, "B"))
+    before = DaySet((DayRange(DAY - timedelta(365), DAY - timedelta(1)),))
+    for windows, wanted in (
+        ((YEAR,), [200]),
+        ((YEAR, before), [200, 0]),
+        ((before, YEAR), [0, 200]),
+        ((before, YEAR, before), [0, 200, 0]),
+        ((before,), [0]),
+        ((before, before), [0, 0]),
+    ):
+        for _ in range(3):
+            level = ColumnsSource(segments).totals(replace(ASKED, windows=windows))[0]
+            found = [level.integers([LineSum("amount", "all")], at, 0)[0] for at in range(len(windows))]
+            assert found == wanted, windows

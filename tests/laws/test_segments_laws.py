@@ -213,6 +213,8 @@ def test_ids_that_are_ticked_off_are_not_merged_with_listed_ones() -> None:
         ticked.merged(listed)
 
 
+#: A window that no line lies in.
+LATER = DaySet((DayRange(date(2040, 1, 1), date(2040, 12, 31)),))
 FILTERS = (
     (),
     (MemberFilter("team", frozenset({2})),),
@@ -257,7 +259,7 @@ def test_what_segments_gave_before_changes_no_answer(
             if telling:
                 some = [replace(each, levels={"team": plain[telling - 1]}) for each in some]
             fresh = ColumnsSource(Segments(tuple(replace(each, remembered={}) for each in some)))
-            for windows in (WINDOWS, WINDOWS[1:]):
+            for windows in (WINDOWS, WINDOWS[1:], WINDOWS[:1], (*WINDOWS[:1], LATER), (LATER, *WINDOWS[:1], LATER)):
                 request = TotalsRequest(windows, rows, filters, EVERYTHING)
                 wanted = fresh.totals(request)
                 for _ in range(3):

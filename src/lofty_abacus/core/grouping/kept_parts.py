@@ -125,8 +125,9 @@ def lines_key(columns: LineColumns, parts: KeptParts, rows: Sequence[str], filte
 
 @dataclass(frozen=True, eq=False)
 class Stretches:
-    """The stretches of days of some windows. days: i64[n, 2], first and last day numbers; windows: i64[n], whose each is."""
+    """The stretches of days of so many windows. days: i64[n, 2], first and last day numbers; windows: i64[n], whose each is."""
 
+    count: int
     days: NDArray[np.int64]
     windows: NDArray[np.int64]
 
@@ -135,13 +136,13 @@ class Stretches:
         """Those of some windows, in their order."""
         days = [(day_number(each.first), day_number(each.last)) for one in windows for each in one.ranges]
         whose = np.repeat(np.arange(len(windows)), [len(one.ranges) for one in windows])
-        return cls(np.array(days, np.int64).reshape(-1, 2), whose)
+        return cls(len(windows), np.array(days, np.int64).reshape(-1, 2), whose)
 
     def key(self, columns: LineColumns) -> Hashable:
-        """Which lines of a segment lie in which window: windows that differ only where it has none are the same to it."""
+        """Which lines of a segment lie in which of how many windows: as many others that differ where it has none are the same."""
         starts, stops = columns.places_of(self.days)
         filled = starts < stops
-        return starts[filled].tobytes(), stops[filled].tobytes(), self.windows[filled].tobytes()
+        return self.count, starts[filled].tobytes(), stops[filled].tobytes(), self.windows[filled].tobytes()
 
 
 def column_key(columns: LineColumns, name: str, given: Sequence[str] = ()) -> Hashable:

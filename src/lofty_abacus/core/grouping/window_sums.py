@@ -70,6 +70,8 @@ class _Segment:
         key, first_day = self._key(one, words), self.grid.columns.first_day
         table = self.parts.get((key, self._slices))
         if table is not None:
+            # Never spread over windows that it is not of.
+            assert table.shape == sums.shape, (table.shape, sums.shape)
             sums += table
             return True
         cube = self.parts.get(key)
