@@ -139,7 +139,7 @@ class Stretches:
         return cls(len(windows), np.array(days, np.int64).reshape(-1, 2), whose)
 
     def key(self, columns: LineColumns) -> Hashable:
-        """Which lines of a segment lie in which of how many windows: as many others that differ where it has none are the same."""
+        """Which lines of a segment lie in which of how many windows: others that differ only where it has none are the same."""
         starts, stops = columns.places_of(self.days)
         filled = starts < stops
         return self.count, starts[filled].tobytes(), stops[filled].tobytes(), self.windows[filled].tobytes()
